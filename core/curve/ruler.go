@@ -1,0 +1,235 @@
+package curve
+
+import (
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/geometry"
+)
+
+// Frame is a moving frame on a curve: unit Tangent, and unit Normal at right angles to it.
+type Frame struct {
+	Tangent, Normal mgl64.Vec3
+}
+
+// Rotation returns the frame as a rotation: main axis along the tangent, second axis along the normal turned by twist
+// radians about the tangent.
+func (f Frame) Rotation(twist float64) mgl64.Quat {
+	return mgl64.QuatRotate(twist, f.Tangent).Mul(geometry.FromAxes(f.Tangent, f.Normal)).Normalize()
+}
+
+// Ruler measures a spline: arc length both ways, and rotation-minimising frames. Allocate it once with NewRuler, then Measure
+// after each change of the points; measuring and reading allocate nothing.
+//
+// Arc length: Gauss–Legendre quadrature of five points between table nodes, inverted by table and Newton steps.
+// Frames: double reflection (Wang, Jüttler, Zheng, Liu 2008, Computation of Rotation Minimizing Frames).
+type Ruler struct {
+	Line *BSpline
+
+	nodes     []node
+	total     float64
+	collapsed bool
+}
+
+type node struct {
+	u, s  float64
+	place mgl64.Vec3
+	frame Frame
+	rough bool // the interval that ends here bends too sharply for one quadrature
+}
+
+// nodeTarget is how finely a curve of few pieces is tabled; a curve of many gets two intervals a piece at least.
+const nodeTarget = 64
+
+// NewRuler returns a ruler for line. It must be measured before it is read.
+func NewRuler(line *BSpline) *Ruler {
+	perSpan := max(2, (nodeTarget+line.Spans()-1)/line.Spans())
+	return &Ruler{Line: line, nodes: make([]node, line.Spans()*perSpan+1)}
+}
+
+var (
+	gaussPlaces  = [5]float64{-0.9061798459386640, -0.5384693101056831, 0, 0.5384693101056831, 0.9061798459386640}
+	gaussWeights = [5]float64{0.2369268850561891, 0.4786286704993665, 0.5688888888888889, 0.4786286704993665, 0.2369268850561891}
+)
+
+// Measure reads the points of the line anew. The frames start from the direction normal; start is the tangent to take where
+// the curve has none at its beginning (all points in one place).
+func (r *Ruler) Measure(start, normal mgl64.Vec3) {
+	last := len(r.nodes) - 1
+	size := 0.0
+	for _, p := range r.Line.Points {
+		size = math.Max(size, p.Sub(r.Line.Points[0]).Len())
+	}
+	r.collapsed = false
+	s := 0.0
+	for i := range r.nodes {
+		n := &r.nodes[i]
+		n.u = float64(i) / float64(last)
+		if i > 0 {
+			s += r.measureInterval(r.nodes[i-1].u, n, size)
+		}
+		n.s = s
+		place, derivative := r.Line.At(n.u)
+		n.place = place
+		if i == 0 {
+			n.frame.Tangent = r.tangent(derivative, size, start)
+			n.frame.Normal = geometry.Across(normal, n.frame.Tangent)
+			continue
+		}
+		before := &r.nodes[i-1]
+		n.frame = reflect(before, place, r.tangent(derivative, size, before.frame.Tangent))
+	}
+	r.total = s
+}
+
+// tangent is the direction of the derivative, or fallback where the curve stands still (and the ruler notes it).
+func (r *Ruler) tangent(derivative mgl64.Vec3, size float64, fallback mgl64.Vec3) mgl64.Vec3 {
+	if derivative.Len() <= 1e-9*size || derivative.Len() < 1e-150 {
+		r.collapsed = true
+		return fallback
+	}
+	return derivative.Normalize()
+}
+
+// reflect carries the frame of a node to place and tangent by two reflections: across the plane between the two places,
+// then across the plane between the carried tangent and the wanted one.
+func reflect(from *node, place, tangent mgl64.Vec3) Frame {
+	normal, carried := from.frame.Normal, from.frame.Tangent
+	chord := place.Sub(from.place)
+	if square := chord.Dot(chord); square > 1e-300 {
+		normal = normal.Sub(chord.Mul(2 / square * chord.Dot(normal)))
+		carried = carried.Sub(chord.Mul(2 / square * chord.Dot(carried)))
+	}
+	turn := tangent.Sub(carried)
+	if square := turn.Dot(turn); square > 1e-300 {
+		normal = normal.Sub(turn.Mul(2 / square * turn.Dot(normal)))
+	}
+	return Frame{Tangent: tangent, Normal: geometry.Across(normal, tangent)}
+}
+
+// measureInterval returns the length from u to the node's own parameter, and notes whether one quadrature is enough there.
+func (r *Ruler) measureInterval(u float64, end *node, size float64) float64 {
+	whole, middle := r.quadrature(u, end.u), (u+end.u)/2
+	halves := r.quadrature(u, middle) + r.quadrature(middle, end.u)
+	end.rough = math.Abs(whole-halves) > roughness*size
+	if end.rough {
+		return r.adaptive(u, end.u, whole, roughness*size, adaptiveDepth)
+	}
+	return whole
+}
+
+// roughness is the error of length, as a share of the curve's size, from which an interval is cut further, and
+// adaptiveDepth how often it may be halved.
+const (
+	roughness     = 1e-10
+	adaptiveDepth = 14
+)
+
+// adaptive halves the interval until the quadrature settles; near a cusp the speed has a kink that no fixed rule meets.
+func (r *Ruler) adaptive(from, to, whole, tolerance float64, depth int) float64 {
+	middle := (from + to) / 2
+	left, right := r.quadrature(from, middle), r.quadrature(middle, to)
+	if depth == 0 || math.Abs(left+right-whole) <= tolerance {
+		return left + right
+	}
+	return r.adaptive(from, middle, left, tolerance, depth-1) + r.adaptive(middle, to, right, tolerance, depth-1)
+}
+
+// lengthFrom returns the arc length from a node to a parameter u within the interval that follows it.
+func (r *Ruler) lengthFrom(n, next *node, u float64) float64 {
+	whole := r.quadrature(n.u, u)
+	if next.rough {
+		return r.adaptive(n.u, u, whole, roughness*r.total, adaptiveDepth)
+	}
+	return whole
+}
+
+func (r *Ruler) quadrature(from, to float64) float64 {
+	half, middle := (to-from)/2, (to+from)/2
+	sum := 0.0
+	for i, x := range gaussPlaces {
+		_, derivative := r.Line.At(middle + half*x)
+		sum += gaussWeights[i] * derivative.Len()
+	}
+	return sum * half
+}
+
+// Total returns the arc length of the whole curve.
+func (r *Ruler) Total() float64 { return r.total }
+
+// Collapsed tells whether the curve stood still somewhere when it was measured, so that a tangent had to be taken from before.
+func (r *Ruler) Collapsed() bool { return r.collapsed }
+
+// ArcAt returns the arc length from the beginning to the parameter u.
+func (r *Ruler) ArcAt(u float64) float64 {
+	i := r.intervalOf(u)
+	return r.nodes[i].s + r.lengthFrom(&r.nodes[i], &r.nodes[i+1], u)
+}
+
+// intervalOf returns the index of the node that begins the interval of u.
+func (r *Ruler) intervalOf(u float64) int {
+	last := len(r.nodes) - 1
+	return min(max(int(u*float64(last)), 0), last-1)
+}
+
+// Locate returns the parameter at the arc length s, which is brought into [0, Total].
+func (r *Ruler) Locate(s float64) float64 {
+	if s <= 0 {
+		return 0
+	}
+	if s >= r.total {
+		return 1
+	}
+	low, high := 0, len(r.nodes)-1
+	for high-low > 1 {
+		middle := (low + high) / 2
+		if r.nodes[middle].s <= s {
+			low = middle
+		} else {
+			high = middle
+		}
+	}
+	return r.newton(&r.nodes[low], &r.nodes[high], s)
+}
+
+// newton solves for s between two neighbouring nodes; steps that leave the bracket are replaced by bisection.
+func (r *Ruler) newton(below, above *node, s float64) float64 {
+	low, high := below.u, above.u
+	u := low + (high-low)*(s-below.s)/math.Max(above.s-below.s, 1e-300)
+	for range 12 {
+		error := below.s + r.lengthFrom(below, above, u) - s
+		if math.Abs(error) <= 1e-13*r.total {
+			break
+		}
+		if error > 0 {
+			high = u
+		} else {
+			low = u
+		}
+		_, derivative := r.Line.At(u)
+		next := u - error/math.Max(derivative.Len(), 1e-300)
+		if !(next > low && next < high) {
+			next = (low + high) / 2
+		}
+		u = next
+	}
+	return u
+}
+
+// FrameAt returns the place and the carried frame at the parameter u in [0, 1].
+func (r *Ruler) FrameAt(u float64) (mgl64.Vec3, Frame) {
+	n := &r.nodes[r.intervalOf(u)]
+	place, derivative := r.Line.At(u)
+	if u <= n.u {
+		return n.place, n.frame
+	}
+	tangent := geometry.Unit(derivative, n.frame.Tangent)
+	return place, reflect(n, place, tangent)
+}
+
+// End returns the place and frame at the end of the curve.
+func (r *Ruler) End() (mgl64.Vec3, Frame) {
+	n := &r.nodes[len(r.nodes)-1]
+	return n.place, n.frame
+}

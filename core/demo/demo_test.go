@@ -1,0 +1,76 @@
+package demo
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"myriapod/core/edit"
+	"myriapod/core/evaluate"
+	"myriapod/core/mechanism/kinds"
+	"myriapod/core/plan"
+)
+
+func TestQuillwickIsWholeAndStandsStillWhenBuilt(t *testing.T) {
+	specimen, err := Find("quillwick")
+	require.NoError(t, err)
+	_, steps, err := specimen.Make(kinds.All())
+	require.NoError(t, err)
+	document := steps[len(steps)-1].Next
+	assert.Len(t, document.Joints, 28)
+	total := 0
+	for _, part := range document.Parts {
+		total += part.Vertices
+	}
+	assert.GreaterOrEqual(t, document.Parts[0].Vertices, 5000)
+	t.Logf("quillwick: %d vertices in %d parts", total, len(document.Parts))
+
+	planned, err := plan.Build(document, kinds.All())
+	require.NoError(t, err)
+	evaluator := evaluate.New(planned)
+	body, err := evaluate.NewBody(evaluator, Memory(steps))
+	require.NoError(t, err)
+	drift := evaluate.RestDrift(evaluator, body)
+	t.Logf("quillwick: rest drift of joints %.3g m, of vertices %.3g m", drift.Joints, drift.Vertices)
+	assert.LessOrEqual(t, drift.Joints, 1e-9*quillwickLength)
+	assert.LessOrEqual(t, drift.Vertices, 1e-6*body.Size())
+
+	evaluator.SetStill(false)
+	evaluator.SetTime(0.4)
+	evaluator.Evaluate()
+	head, tail := evaluator.Frame.Joints[0], evaluator.Frame.Joints[27]
+	assert.InDelta(t, 0, head.Position.Sub(document.Joints[0].Position).Len(), 1e-9, "the head stays attached")
+	assert.Greater(t, tail.Position.Sub(document.Joints[27].Position).Len(), 0.02, "the tail swims")
+}
+
+// A closed surface has every edge once in each direction.
+func TestQuillwickBodiesAreWatertight(t *testing.T) {
+	for _, p := range quillwickPieces() {
+		require.NoError(t, p.surface.Validate(), p.name)
+		edges := map[[2]uint32]int{}
+		for i := range len(p.surface.Triangles) / 3 {
+			for k := range 3 {
+				edges[[2]uint32{p.surface.Triangles[3*i+k], p.surface.Triangles[3*i+(k+1)%3]}]++
+			}
+		}
+		for e, n := range edges {
+			require.Equal(t, 1, n, "%s: edge %v", p.name, e)
+			require.Equal(t, 1, edges[[2]uint32{e[1], e[0]}], "%s: edge %v is open", p.name, e)
+		}
+	}
+}
+
+func TestEveryDemoEditSurvivesWritingAndReading(t *testing.T) {
+	for _, specimen := range Specimens() {
+		_, steps, err := specimen.Make(kinds.All())
+		require.NoError(t, err)
+		for _, step := range steps {
+			data, err := edit.Encode(step.Edit)
+			require.NoError(t, err)
+			back, err := edit.Decode(data)
+			require.NoError(t, err)
+			assert.Equal(t, step.Edit, back)
+		}
+	}
+}

@@ -1,0 +1,91 @@
+// Package demo makes the specimens of the Saltmarsh Ferry Line: bodies from formulas, and rigs built on them with the same edits
+// that a rigger makes.
+package demo
+
+import (
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/geometry"
+	"myriapod/core/mesh"
+)
+
+// grid builds a closed surface of rings: point gives the place for ring share v and angle share a, both 0 to 1, and the two
+// poles close the ends.
+func grid(rings, around int, point func(v, a float64) mgl64.Vec3, first, last mgl64.Vec3) *mesh.Mesh {
+	m := &mesh.Mesh{}
+	add := func(p mgl64.Vec3) {
+		m.Positions = append(m.Positions, float32(p[0]), float32(p[1]), float32(p[2]))
+	}
+	add(first)
+	for r := range rings {
+		for k := range around {
+			add(point(float64(r)/float64(rings-1), float64(k)/float64(around)))
+		}
+	}
+	add(last)
+	vertex := func(r, k int) uint32 { return uint32(1 + r*around + k%around) }
+	end := uint32(1 + rings*around)
+	for k := range around {
+		m.Triangles = append(m.Triangles, 0, vertex(0, k), vertex(0, k+1))
+		for r := range rings - 1 {
+			a, b, c, d := vertex(r, k), vertex(r, k+1), vertex(r+1, k), vertex(r+1, k+1)
+			m.Triangles = append(m.Triangles, a, c, b, b, c, d)
+		}
+		m.Triangles = append(m.Triangles, end, vertex(rings-1, k+1), vertex(rings-1, k))
+	}
+	m.ComputeNormals()
+	return m
+}
+
+// orient turns a closed surface right side out.
+func orient(m *mesh.Mesh) *mesh.Mesh {
+	volume := 0.0
+	for i := range len(m.Triangles) / 3 {
+		a, b, c := m.Corner(i)
+		volume += a.Dot(b.Cross(c))
+	}
+	if volume < 0 {
+		for i := 0; i < len(m.Triangles); i += 3 {
+			m.Triangles[i+1], m.Triangles[i+2] = m.Triangles[i+2], m.Triangles[i+1]
+		}
+	}
+	m.ComputeNormals()
+	return m
+}
+
+// ball is an ellipsoid; power over 2 squares it off.
+func ball(centre, radii mgl64.Vec3, power float64, rings, around int) *mesh.Mesh {
+	bend := func(x float64) float64 { return math.Copysign(math.Pow(math.Abs(x), 2/power), x) }
+	point := func(v, a float64) mgl64.Vec3 {
+		polar := math.Pi * (v*float64(rings-1) + 1) / float64(rings+1)
+		ring := bend(math.Sin(polar))
+		return centre.Add(mgl64.Vec3{
+			radii[0] * ring * bend(math.Cos(2*math.Pi*a)), radii[1] * bend(math.Cos(polar)), radii[2] * ring * bend(math.Sin(2*math.Pi*a)),
+		})
+	}
+	return orient(grid(rings, around, point, centre.Add(mgl64.Vec3{0, radii[1], 0}), centre.Sub(mgl64.Vec3{0, radii[1], 0})))
+}
+
+// blade is a thin closed sheet: it stands on the line root, reaches out along reach, and is thickness thick in the middle of its
+// root, thinning to its rim.
+func blade(root, reach func(v float64) mgl64.Vec3, thickness float64, along, across int) *mesh.Mesh {
+	around := 2 * across
+	point := func(v, a float64) mgl64.Vec3 {
+		out := 1 - math.Abs(2*a-1) // from the root along one face to the rim and back along the other
+		side := 1.0
+		if a > 0.5 {
+			side = -1
+		}
+		r := reach(v)
+		slope := root(math.Min(1, v+1e-3)).Sub(root(math.Max(0, v-1e-3)))
+		normal := geometry.Across(geometry.Unit(slope, geometry.Forward).Cross(geometry.Unit(r, geometry.Up)), geometry.Unit(r, geometry.Up))
+		thin := thickness * (1 - out) * math.Sqrt(math.Max(0, 4*v*(1-v))+0.02)
+		if a == 0 || a == 0.5 {
+			thin *= 0.2
+		}
+		return root(v).Add(r.Mul(out)).Add(normal.Mul(side * thin / 2))
+	}
+	return orient(grid(along, around, point, root(0), root(1)))
+}

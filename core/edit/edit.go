@@ -1,0 +1,170 @@
+// Package edit holds the named edits: every change of a document is one of them. An edit is a typed value with its own
+// validation; applying it to one document gives the next and leaves the first as it was.
+package edit
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"reflect"
+
+	"myriapod/core/evaluate"
+	"myriapod/core/mechanism"
+	"myriapod/core/plan"
+	"myriapod/core/rig"
+)
+
+// Edit is one change of a document.
+type Edit interface {
+	// Title names the edit for the history, in words for the rigger, as seen on the document it is applied to.
+	Title(*rig.Document) string
+	// Touches lists the IDs of what the edit reads or changes in the document. Two edits that touch nothing in common may
+	// change places.
+	Touches(*rig.Document) []string
+	// Apply changes the document in place. On an error the document is thrown away.
+	Apply(*Context, *rig.Document) error
+}
+
+// Builder is an edit that promises to move nothing at rest; its drift is measured.
+type Builder interface{ builds() }
+
+// Context is what edits are applied with.
+type Context struct {
+	Kinds    mechanism.Registry
+	Surfaces evaluate.Surfaces
+	// Progress is told the share done of long work and stops it by returning false. Nil for no interest.
+	Progress func(share float64) bool
+	// Blobs receives new heavy data by content hash; the caller stores it with the document.
+	Blobs map[string][]byte
+}
+
+// Keep takes heavy data along with the edit and returns its content hash.
+func (c *Context) Keep(data []byte) string {
+	hash := Hash(data)
+	if c.Blobs == nil {
+		c.Blobs = map[string][]byte{}
+	}
+	c.Blobs[hash] = data
+	return hash
+}
+
+// Hash returns the content hash by which heavy data is kept.
+func Hash(data []byte) string {
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:])
+}
+
+func (c *Context) progress(share float64) bool { return c.Progress == nil || c.Progress(share) }
+
+// Result is a document after an edit, and for building edits the drift at rest that it caused.
+type Result struct {
+	Document *rig.Document
+	Drift    *evaluate.Drift
+}
+
+// Apply gives the document that e makes of before. The outcome is valid and can be planned, or there is an error and
+// nothing was changed.
+func Apply(c *Context, before *rig.Document, e Edit) (Result, error) {
+	next := before.Clone()
+	if err := e.Apply(c, next); err != nil {
+		return Result{}, err
+	}
+	if err := next.Validate(); err != nil {
+		return Result{}, err
+	}
+	planned, err := plan.Build(next, c.Kinds)
+	if err != nil {
+		return Result{}, err
+	}
+	result := Result{Document: next}
+	if _, ok := e.(Builder); ok {
+		evaluator := evaluate.New(planned)
+		body, err := evaluate.NewBody(evaluator, c.surfaces())
+		if err != nil {
+			return Result{}, err
+		}
+		drift := evaluate.RestDrift(evaluator, body)
+		result.Drift = &drift
+	}
+	return result, nil
+}
+
+var kinds = map[string]func() Edit{
+	"add-parts":        func() Edit { return &AddParts{} },
+	"change-part":      func() Edit { return &ChangePart{} },
+	"rename":           func() Edit { return &Rename{} },
+	"change-specimen":  func() Edit { return &ChangeSpecimen{} },
+	"lay-chain":        func() Edit { return &LayChain{} },
+	"divide-chain":     func() Edit { return &DivideChain{} },
+	"name-joints":      func() Edit { return &NameJoints{} },
+	"move-joint":       func() Edit { return &MoveJoint{} },
+	"delete-joints":    func() Edit { return &DeleteJoints{} },
+	"add-mechanism":    func() Edit { return &AddMechanism{} },
+	"set-parameters":   func() Edit { return &SetParameters{} },
+	"switch-mechanism": func() Edit { return &SwitchMechanism{} },
+	"remove-mechanism": func() Edit { return &RemoveMechanism{} },
+	"bind":             func() Edit { return &Bind{} },
+	"unbind":           func() Edit { return &Unbind{} },
+	"add-clip":         func() Edit { return &AddClip{} },
+	"change-clip":      func() Edit { return &ChangeClip{} },
+	"delete-clip":      func() Edit { return &DeleteClip{} },
+	"set-keys":         func() Edit { return &SetKeys{} },
+	"move-keys":        func() Edit { return &MoveKeys{} },
+	"delete-keys":      func() Edit { return &DeleteKeys{} },
+}
+
+// KindOf returns the name under which an edit is written.
+func KindOf(e Edit) string {
+	for kind, make := range kinds {
+		if reflect.TypeOf(make()) == reflect.TypeOf(e) {
+			return kind
+		}
+	}
+	return ""
+}
+
+// Decode reads an edit from {"kind": NAME, ...its fields}. Unknown kinds and fields are refused.
+func Decode(data []byte) (Edit, error) {
+	var fields map[string]json.RawMessage
+	if err := json.Unmarshal(data, &fields); err != nil {
+		return nil, fmt.Errorf("this is not an edit: %w", err)
+	}
+	var kind string
+	_ = json.Unmarshal(fields["kind"], &kind) // a missing or odd kind is told below
+	make, ok := kinds[kind]
+	if !ok {
+		return nil, fmt.Errorf("there is no edit of the kind %q", kind)
+	}
+	delete(fields, "kind")
+	rest, err := json.Marshal(fields)
+	if err != nil {
+		return nil, err
+	}
+	e := make()
+	decoder := json.NewDecoder(bytes.NewReader(rest))
+	decoder.DisallowUnknownFields()
+	if err := decoder.Decode(e); err != nil {
+		return nil, fmt.Errorf("edit %s: %w", kind, err)
+	}
+	return e, nil
+}
+
+// Encode writes an edit so that Decode reads it.
+func Encode(e Edit) ([]byte, error) {
+	body, err := json.Marshal(e)
+	if err != nil {
+		return nil, err
+	}
+	head := fmt.Sprintf(`{"kind":%q`, KindOf(e))
+	if len(body) > 2 {
+		head += ","
+	}
+	return append([]byte(head), body[1:]...), nil
+}
+
+// missing is the error for an edit that names a thing that is not there (any more).
+func missing(what, id string) error {
+	return fmt.Errorf("there is no %s %q here; it may have been removed meanwhile", what, id)
+}

@@ -1,0 +1,134 @@
+package edit
+
+import (
+	"fmt"
+
+	"myriapod/core/rig"
+)
+
+// NewPart is a part to be added: its surface is kept already.
+type NewPart struct {
+	Name     string `json:"name"`
+	Mesh     string `json:"mesh"`
+	Vertices int    `json:"vertices"`
+	Colour   string `json:"colour"`
+}
+
+// AddParts adds parts to the model, as an import does. A name that is taken gets a number behind it.
+type AddParts struct {
+	From  string    `json:"from"` // the file's name, for the history
+	Parts []NewPart `json:"parts"`
+}
+
+// Title implements Edit.
+func (e *AddParts) Title(*rig.Document) string {
+	return fmt.Sprintf("Import %s (%d parts)", e.From, len(e.Parts))
+}
+
+// Touches implements Edit.
+func (e *AddParts) Touches(*rig.Document) []string { return nil }
+
+// Apply implements Edit.
+func (e *AddParts) Apply(c *Context, d *rig.Document) error {
+	for _, p := range e.Parts {
+		if _, err := c.surfaces().Mesh(p.Mesh); err != nil {
+			return fmt.Errorf("part %s: %w", p.Name, err)
+		}
+		d.Parts = append(d.Parts, rig.Part{
+			ID: d.TakeID("p"), Name: rig.UniqueName(p.Name, d.HasName), Mesh: p.Mesh, Vertices: p.Vertices, Colour: p.Colour, Sight: rig.Shown,
+		})
+	}
+	return nil
+}
+
+// ChangePart changes how a part is shown and picked. What is left out stays.
+type ChangePart struct {
+	Part   string    `json:"part"`
+	Sight  rig.Sight `json:"sight,omitempty"`
+	Locked *bool     `json:"locked,omitempty"`
+	Colour string    `json:"colour,omitempty"`
+}
+
+// Title implements Edit.
+func (e *ChangePart) Title(d *rig.Document) string { return "Change part " + d.NameOf(e.Part) }
+
+// Touches implements Edit.
+func (e *ChangePart) Touches(*rig.Document) []string { return []string{e.Part} }
+
+// Apply implements Edit.
+func (e *ChangePart) Apply(_ *Context, d *rig.Document) error {
+	part := d.Part(e.Part)
+	if part == nil {
+		return missing("part", e.Part)
+	}
+	if e.Sight != "" {
+		part.Sight = e.Sight
+	}
+	if e.Locked != nil {
+		part.Locked = *e.Locked
+	}
+	if e.Colour != "" {
+		part.Colour = e.Colour
+	}
+	return nil
+}
+
+// Rename gives a part, joint, control, mechanism or clip another name. A name that is taken is refused.
+type Rename struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
+// Title implements Edit.
+func (e *Rename) Title(d *rig.Document) string {
+	return fmt.Sprintf("Rename %s to %s", d.NameOf(e.ID), e.Name)
+}
+
+// Touches implements Edit.
+func (e *Rename) Touches(*rig.Document) []string { return []string{e.ID} }
+
+// Apply implements Edit.
+func (e *Rename) Apply(_ *Context, d *rig.Document) error {
+	if part := d.Part(e.ID); part != nil {
+		part.Name = e.Name
+	} else if joint := d.Joint(e.ID); joint != nil {
+		joint.Name = e.Name
+	} else if control := d.Control(e.ID); control != nil {
+		control.Name = e.Name
+	} else if mechanism := d.Mechanism(e.ID); mechanism != nil {
+		mechanism.Name = e.Name
+	} else if clip := d.Clip(e.ID); clip != nil {
+		clip.Name = e.Name
+	} else {
+		return missing("thing", e.ID)
+	}
+	return nil
+}
+
+// ChangeSpecimen changes what belongs to the whole specimen. What is left out stays.
+type ChangeSpecimen struct {
+	Name string  `json:"name,omitempty"`
+	FPS  float64 `json:"fps,omitempty"`
+}
+
+// Title implements Edit.
+func (e *ChangeSpecimen) Title(*rig.Document) string {
+	if e.Name != "" {
+		return "Name the specimen " + e.Name
+	}
+	return fmt.Sprintf("Play at %g frames a second", e.FPS)
+}
+
+// Touches implements Edit.
+func (e *ChangeSpecimen) Touches(*rig.Document) []string { return []string{"specimen"} }
+
+// Apply implements Edit.
+func (e *ChangeSpecimen) Apply(_ *Context, d *rig.Document) error {
+	if e.Name != "" {
+		d.Name = e.Name
+	}
+	if e.FPS != 0 {
+		d.FPS = e.FPS
+	}
+	return nil
+}

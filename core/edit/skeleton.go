@@ -1,0 +1,359 @@
+package edit
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/curve"
+	"myriapod/core/geometry"
+	"myriapod/core/rig"
+)
+
+// LayChain lays a chain of joints through places in the world, each hung on the one before, and the first on Parent when one is
+// given. With a Count of two or more the places are divided evenly into that many joints.
+type LayChain struct {
+	Positions []mgl64.Vec3 `json:"positions"`
+	Pattern   string       `json:"pattern"` // names, see Names
+	Parent    string       `json:"parent,omitempty"`
+	Count     int          `json:"count,omitempty"`
+}
+
+// Title implements Edit.
+func (e *LayChain) Title(*rig.Document) string {
+	return fmt.Sprintf("Lay chain %s", strings.TrimRight(e.Pattern, "#_ "))
+}
+
+// Touches implements Edit.
+func (e *LayChain) Touches(*rig.Document) []string {
+	if e.Parent == "" {
+		return nil
+	}
+	return []string{e.Parent}
+}
+
+// Apply implements Edit.
+func (e *LayChain) Apply(_ *Context, d *rig.Document) error {
+	if e.Parent != "" && d.Joint(e.Parent) == nil {
+		return missing("joint", e.Parent)
+	}
+	if len(e.Positions) == 0 {
+		return errors.New("a chain has one joint or more; click on the body to place them")
+	}
+	positions := e.Positions
+	if e.Count > 1 {
+		even, err := evenly(positions, e.Count)
+		if err != nil {
+			return err
+		}
+		positions = even
+	}
+	if len(positions) > rig.MaxJoints {
+		return fmt.Errorf("%d joints are more than the %d that a rig may have", len(positions), rig.MaxJoints)
+	}
+	names, err := freeNames(d, e.Pattern, len(positions))
+	if err != nil {
+		return err
+	}
+	rotations := Orient(positions)
+	parent := e.Parent
+	for i, place := range positions {
+		joint := rig.Joint{ID: d.TakeID("j"), Name: names[i], Parent: parent, Position: place, Rotation: rig.QuaternionOf(rotations[i])}
+		d.Joints = append(d.Joints, joint)
+		parent = joint.ID
+	}
+	return nil
+}
+
+// Orient returns orientations for a chain through places: the main axis aims at the next place (the last goes on as the one
+// before), the second axis starts upward (forward where the chain starts upright) and is carried along without roll.
+func Orient(places []mgl64.Vec3) []mgl64.Quat {
+	rotations := make([]mgl64.Quat, len(places))
+	main := geometry.Up
+	if len(places) > 1 {
+		main = geometry.Unit(places[1].Sub(places[0]), geometry.Up)
+	}
+	second := geometry.Up
+	if d := main.Dot(geometry.Up); d*d > 0.9 {
+		second = geometry.Forward
+	}
+	second = geometry.Across(second, main)
+	for i := range places {
+		aim := main
+		if i+1 < len(places) {
+			aim = geometry.Unit(places[i+1].Sub(places[i]), main)
+		}
+		second = geometry.Across(geometry.Shortest(main, aim, second).Rotate(second), aim)
+		main = aim
+		rotations[i] = geometry.FromAxes(main, second)
+	}
+	return rotations
+}
+
+// evenly returns count places at even distances along a smooth curve through the places given, ends included.
+func evenly(places []mgl64.Vec3, count int) ([]mgl64.Vec3, error) {
+	if len(places) < 2 {
+		return nil, errors.New("dividing needs two joints or more; lay another first")
+	}
+	if count < 2 || count > rig.MaxJoints {
+		return nil, fmt.Errorf("a chain divides into 2 to %d joints, not %d", rig.MaxJoints, count)
+	}
+	line, err := curve.Fit(places, len(places))
+	if err != nil {
+		return nil, err
+	}
+	ruler := curve.NewRuler(line)
+	ruler.Measure(geometry.Up, geometry.Forward)
+	even := make([]mgl64.Vec3, count)
+	for i := range even {
+		even[i], _ = line.At(ruler.Locate(ruler.Total() * float64(i) / float64(count-1)))
+	}
+	return even, nil
+}
+
+// Names returns count names made from a pattern: each run of # becomes the counter from 1, with as many digits at least; without #
+// the counter is put behind when there is more than one.
+func Names(pattern string, count int) []string {
+	first := strings.IndexByte(pattern, '#')
+	if first < 0 && count > 1 {
+		first, pattern = len(pattern)+1, pattern+"_##"
+	}
+	names := make([]string, count)
+	for i := range names {
+		names[i] = pattern
+		if first >= 0 {
+			digits := len(pattern[first:]) - len(strings.TrimLeft(pattern[first:], "#"))
+			names[i] = pattern[:first] + fmt.Sprintf("%0*d", digits, i+1) + pattern[first+digits:]
+		}
+	}
+	return names
+}
+
+func freeNames(d *rig.Document, pattern string, count int) ([]string, error) {
+	if pattern == "" {
+		pattern = "joint_##"
+	}
+	names := Names(pattern, count)
+	for _, name := range names {
+		if d.HasName(name) {
+			return nil, fmt.Errorf("the name %s is taken; choose another pattern", name)
+		}
+	}
+	return names, nil
+}
+
+// NameJoints names joints by a pattern, in the order given.
+type NameJoints struct {
+	Joints  []string `json:"joints"`
+	Pattern string   `json:"pattern"`
+}
+
+// Title implements Edit.
+func (e *NameJoints) Title(*rig.Document) string {
+	return fmt.Sprintf("Name %d joints %s", len(e.Joints), e.Pattern)
+}
+
+// Touches implements Edit.
+func (e *NameJoints) Touches(*rig.Document) []string { return e.Joints }
+
+// Apply implements Edit.
+func (e *NameJoints) Apply(_ *Context, d *rig.Document) error {
+	names := Names(e.Pattern, len(e.Joints))
+	for i, id := range e.Joints {
+		joint := d.Joint(id)
+		if joint == nil {
+			return missing("joint", id)
+		}
+		joint.Name = names[i]
+	}
+	return nil
+}
+
+// MoveJoint moves a joint at rest. The joints below it come along, or stay where they are.
+type MoveJoint struct {
+	Joint    string     `json:"joint"`
+	Position mgl64.Vec3 `json:"position"`
+	Below    bool       `json:"below"`
+}
+
+// Title implements Edit.
+func (e *MoveJoint) Title(d *rig.Document) string { return "Move joint " + d.NameOf(e.Joint) }
+
+// Touches implements Edit.
+func (e *MoveJoint) Touches(d *rig.Document) []string {
+	if e.Below {
+		return below(d, e.Joint)
+	}
+	return []string{e.Joint}
+}
+
+// below returns a joint and all that hang on it, directly or not.
+func below(d *rig.Document, id string) []string {
+	list := []string{id}
+	for i := 0; i < len(list); i++ {
+		list = append(list, d.ChildrenOf(list[i])...)
+	}
+	return list
+}
+
+// Apply implements Edit.
+func (e *MoveJoint) Apply(_ *Context, d *rig.Document) error {
+	joint := d.Joint(e.Joint)
+	if joint == nil {
+		return missing("joint", e.Joint)
+	}
+	moved := e.Position.Sub(joint.Position)
+	joints := []string{e.Joint}
+	if e.Below {
+		joints = below(d, e.Joint)
+	}
+	for _, id := range joints {
+		j := d.Joint(id)
+		j.Position = j.Position.Add(moved)
+	}
+	return nil
+}
+
+// DivideChain lays the joints of a chain anew at even distances along it, so many of them. The first and last stay; those
+// between are replaced. Mechanisms and bindings on them must be taken off first.
+type DivideChain struct {
+	Joints []string `json:"joints"`
+	Count  int      `json:"count"`
+}
+
+// Title implements Edit.
+func (e *DivideChain) Title(d *rig.Document) string {
+	return fmt.Sprintf("Divide chain evenly into %d", e.Count)
+}
+
+// Touches implements Edit.
+func (e *DivideChain) Touches(*rig.Document) []string { return e.Joints }
+
+// Apply implements Edit.
+func (e *DivideChain) Apply(_ *Context, d *rig.Document) error {
+	places := make([]mgl64.Vec3, len(e.Joints))
+	for i, id := range e.Joints {
+		joint := d.Joint(id)
+		if joint == nil {
+			return missing("joint", id)
+		}
+		if i > 0 && joint.Parent != e.Joints[i-1] {
+			return fmt.Errorf("%s does not hang on %s; choose one chain", joint.Name, d.NameOf(e.Joints[i-1]))
+		}
+		if err := unused(d, id); err != nil {
+			return err
+		}
+		places[i] = joint.Position
+	}
+	even, err := evenly(places, e.Count)
+	if err != nil {
+		return err
+	}
+	e.rebuild(d, even)
+	return nil
+}
+
+func (e *DivideChain) rebuild(d *rig.Document, even []mgl64.Vec3) {
+	rotations := Orient(even)
+	pattern := patternOf(d.NameOf(e.Joints[0]))
+	replaced := make([]rig.Joint, len(even))
+	last := len(even) - 1
+	for i := range even {
+		replaced[i] = rig.Joint{Position: even[i], Rotation: rig.QuaternionOf(rotations[i])}
+		switch i {
+		case 0:
+			replaced[i].ID, replaced[i].Parent = e.Joints[0], d.Joint(e.Joints[0]).Parent
+		case last:
+			replaced[i].ID = e.Joints[len(e.Joints)-1]
+		default:
+			replaced[i].ID = d.TakeID("j")
+		}
+		if i > 0 {
+			replaced[i].Parent = replaced[i-1].ID
+		}
+	}
+	for i := range d.Joints { // what hung on a replaced joint hangs on the new one nearest to its old place
+		j := &d.Joints[i]
+		if k := slices.Index(e.Joints, j.Parent); k > 0 && k < len(e.Joints)-1 && !slices.Contains(e.Joints, j.ID) {
+			j.Parent = replaced[k*last/(len(e.Joints)-1)].ID
+		}
+	}
+	at := slices.IndexFunc(d.Joints, func(j rig.Joint) bool { return j.ID == e.Joints[0] })
+	d.Joints = slices.DeleteFunc(d.Joints, func(j rig.Joint) bool { return slices.Contains(e.Joints, j.ID) })
+	for i, name := range Names(pattern, len(even)) {
+		replaced[i].Name = rig.UniqueName(name, d.HasName)
+	}
+	d.Joints = slices.Insert(d.Joints, min(at, len(d.Joints)), replaced...)
+}
+
+// patternOf makes a pattern of a numbered name: its last run of digits becomes the counter.
+func patternOf(name string) string {
+	end := strings.LastIndexAny(name, "0123456789") + 1
+	if end == 0 {
+		return name + "_##"
+	}
+	start := end
+	for start > 0 && name[start-1] >= '0' && name[start-1] <= '9' {
+		start--
+	}
+	return name[:start] + strings.Repeat("#", end-start) + name[end:]
+}
+
+// unused tells who uses a joint that is about to go.
+func unused(d *rig.Document, id string) error {
+	for _, m := range d.Mechanisms {
+		if slices.Contains(m.Joints, id) {
+			return fmt.Errorf("%s is moved by %s; remove that mechanism first", d.NameOf(id), m.Name)
+		}
+	}
+	for _, b := range d.Bindings {
+		if slices.Contains(b.Joints, id) {
+			return fmt.Errorf("%s carries the skin of %s; unbind that part first", d.NameOf(id), d.NameOf(b.Part))
+		}
+	}
+	for _, c := range d.Controls {
+		if c.Space == id {
+			return fmt.Errorf("the control %s hangs on %s; remove its mechanism first", c.Name, d.NameOf(id))
+		}
+	}
+	return nil
+}
+
+// DeleteJoints removes joints. What hung on them hangs on their parents, in place. Joints in use are refused, with who uses them.
+type DeleteJoints struct {
+	Joints []string `json:"joints"`
+}
+
+// Title implements Edit.
+func (e *DeleteJoints) Title(d *rig.Document) string {
+	if len(e.Joints) == 1 {
+		return "Delete joint " + d.NameOf(e.Joints[0])
+	}
+	return fmt.Sprintf("Delete %d joints", len(e.Joints))
+}
+
+// Touches implements Edit.
+func (e *DeleteJoints) Touches(*rig.Document) []string { return e.Joints }
+
+// Apply implements Edit.
+func (e *DeleteJoints) Apply(_ *Context, d *rig.Document) error {
+	for _, id := range e.Joints {
+		joint := d.Joint(id)
+		if joint == nil {
+			return missing("joint", id)
+		}
+		if err := unused(d, id); err != nil {
+			return err
+		}
+		for i := range d.Joints {
+			if d.Joints[i].Parent == id {
+				d.Joints[i].Parent = joint.Parent
+			}
+		}
+		d.Joints = slices.DeleteFunc(d.Joints, func(j rig.Joint) bool { return j.ID == id })
+	}
+	return nil
+}

@@ -1,0 +1,129 @@
+package edit
+
+import (
+	"errors"
+	"fmt"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"slices"
+
+	"myriapod/core/rig"
+	"myriapod/core/skin"
+)
+
+// AlongChain is the name of the binding method that blends along chains.
+const AlongChain = "along chain"
+
+// Bind attaches parts to joints with smooth weights blended along the chain. A part that is bound already is bound anew. Nothing
+// moves by it.
+type Bind struct {
+	Parts  []string `json:"parts"`
+	Joints []string `json:"joints"`
+	Blend  float64  `json:"blend"` // how far weights spread, in bones, 0.5 to 4
+}
+
+func (*Bind) builds() {}
+
+// Title implements Edit.
+func (e *Bind) Title(d *rig.Document) string {
+	if len(e.Parts) == 1 {
+		return "Bind " + d.NameOf(e.Parts[0])
+	}
+	return fmt.Sprintf("Bind %d parts", len(e.Parts))
+}
+
+// Touches implements Edit.
+func (e *Bind) Touches(*rig.Document) []string { return append(slices.Clone(e.Parts), e.Joints...) }
+
+// Apply implements Edit.
+func (e *Bind) Apply(c *Context, d *rig.Document) error {
+	if len(e.Parts) == 0 {
+		return errors.New("no part is chosen; choose the parts to bind")
+	}
+	if !(e.Blend >= 0.5 && e.Blend <= 4) {
+		return fmt.Errorf("blend lies between 0.5 and 4 bones, not at %g", e.Blend)
+	}
+	bones, err := bonesOf(d, e.Joints)
+	if err != nil {
+		return err
+	}
+	for i, id := range e.Parts {
+		part := d.Part(id)
+		if part == nil {
+			return missing("part", id)
+		}
+		surface, err := c.surfaces().Mesh(part.Mesh)
+		if err != nil {
+			return err
+		}
+		weights, err := skin.BindAlong(surface, bones, e.Blend, func(share float64) bool {
+			return c.progress((float64(i) + share) / float64(len(e.Parts)))
+		})
+		if err != nil {
+			return err
+		}
+		d.Bindings = slices.DeleteFunc(d.Bindings, func(b rig.Binding) bool { return b.Part == id })
+		d.Bindings = append(d.Bindings, rig.Binding{
+			ID: d.TakeID("b"), Part: id, Joints: slices.Clone(e.Joints), Method: AlongChain, Blend: e.Blend, Weights: c.Keep(weights.Encode()),
+		})
+	}
+	return nil
+}
+
+// bonesOf lists the bones of joints: from each to its first child among them.
+func bonesOf(d *rig.Document, joints []string) ([]skin.Bone, error) {
+	if len(joints) == 0 {
+		return nil, errors.New("no joint is chosen; choose the chain to bind to")
+	}
+	index := make(map[string]int, len(joints))
+	for i, id := range joints {
+		if d.Joint(id) == nil {
+			return nil, missing("joint", id)
+		}
+		index[id] = i
+	}
+	bones := make([]skin.Bone, len(joints))
+	for i, id := range joints {
+		place := d.Joint(id).Position
+		bones[i] = skin.Bone{From: place, To: place, Next: -1, Before: -1}
+		if before, ok := index[d.Joint(id).Parent]; ok {
+			bones[i].Before = before
+		}
+	}
+	for i := range bones {
+		if before := bones[i].Before; before >= 0 && bones[before].Next < 0 {
+			bones[before].Next, bones[before].To = i, mgl64.Vec3(bones[i].From)
+		}
+	}
+	return bones, nil
+}
+
+// Unbind takes parts off their joints; they stay where they are at rest.
+type Unbind struct {
+	Parts []string `json:"parts"`
+}
+
+func (*Unbind) builds() {}
+
+// Title implements Edit.
+func (e *Unbind) Title(d *rig.Document) string {
+	if len(e.Parts) == 1 {
+		return "Unbind " + d.NameOf(e.Parts[0])
+	}
+	return fmt.Sprintf("Unbind %d parts", len(e.Parts))
+}
+
+// Touches implements Edit.
+func (e *Unbind) Touches(*rig.Document) []string { return e.Parts }
+
+// Apply implements Edit.
+func (e *Unbind) Apply(_ *Context, d *rig.Document) error {
+	for _, id := range e.Parts {
+		if d.BindingOf(id) == nil {
+			return fmt.Errorf("%s is not bound to anything", d.NameOf(id))
+		}
+	}
+	d.Bindings = slices.DeleteFunc(d.Bindings, func(b rig.Binding) bool { return slices.Contains(e.Parts, b.Part) })
+	return nil
+}

@@ -1,0 +1,145 @@
+package evaluate
+
+import (
+	"fmt"
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/mesh"
+	"myriapod/core/rig"
+	"myriapod/core/skin"
+)
+
+// Surfaces gives the heavy data of a document by content hash.
+type Surfaces interface {
+	Mesh(hash string) (*mesh.Mesh, error)
+	Weights(hash string, joints int) (*skin.Weights, error)
+}
+
+// Body is the parts of a document ready to be deformed by an evaluator. It holds the memory for the result.
+type Body struct {
+	Parts []BodyPart
+}
+
+// BodyPart is one part: its rest surface and, after Deform, where it is now. Weights is nil for a part that is not bound; it stays
+// at rest.
+type BodyPart struct {
+	Part      rig.Part
+	Rest      *mesh.Mesh
+	Weights   *skin.Weights
+	Positions []float32
+	Normals   []float32
+	joints    []int
+	inverses  []mgl64.Mat4
+	palette   []skin.Matrix
+}
+
+// NewBody reads the surfaces of an evaluator's document.
+func NewBody(e *Evaluator, surfaces Surfaces) (*Body, error) {
+	body := &Body{}
+	for _, part := range e.Plan.Document.Parts {
+		p, err := newBodyPart(e, surfaces, part)
+		if err != nil {
+			return nil, fmt.Errorf("part %s: %w", part.Name, err)
+		}
+		body.Parts = append(body.Parts, p)
+	}
+	return body, nil
+}
+
+func newBodyPart(e *Evaluator, surfaces Surfaces, part rig.Part) (BodyPart, error) {
+	surface, err := surfaces.Mesh(part.Mesh)
+	if err != nil {
+		return BodyPart{}, err
+	}
+	p := BodyPart{
+		Part: part, Rest: surface,
+		Positions: append([]float32(nil), surface.Positions...), Normals: append([]float32(nil), surface.Normals...),
+	}
+	binding := e.Plan.Document.BindingOf(part.ID)
+	if binding == nil {
+		return p, nil
+	}
+	p.Weights, err = surfaces.Weights(binding.Weights, len(binding.Joints))
+	if err != nil {
+		return BodyPart{}, err
+	}
+	if p.Weights.VertexCount() != surface.VertexCount() {
+		return BodyPart{}, fmt.Errorf("weights for %d vertices do not fit its %d; bind it again", p.Weights.VertexCount(), surface.VertexCount())
+	}
+	for _, id := range binding.Joints {
+		joint := e.Plan.JointIndex[id]
+		p.joints = append(p.joints, joint)
+		p.inverses = append(p.inverses, e.Plan.Document.Joints[joint].Rest().Inverse().Matrix(mgl64.Vec3{1, 1, 1}))
+	}
+	p.palette = make([]skin.Matrix, len(p.joints))
+	return p, nil
+}
+
+// Palette brings a part's skinning matrices up to the evaluator's frame and returns them, one for each joint of its binding;
+// nil for a part that is not bound.
+func (p *BodyPart) Palette(e *Evaluator) []skin.Matrix {
+	for i, joint := range p.joints {
+		p.palette[i].SetMatrix(e.JointMatrix(joint), p.inverses[i])
+	}
+	return p.palette
+}
+
+// Deform brings every part to the evaluator's present frame.
+func (b *Body) Deform(e *Evaluator) {
+	for i := range b.Parts {
+		p := &b.Parts[i]
+		if p.Weights != nil {
+			skin.Deform(p.Weights, p.Palette(e), p.Rest.Positions, p.Rest.Normals, p.Positions, p.Normals)
+		}
+	}
+}
+
+// Size returns the diagonal of the box around all parts at rest.
+func (b *Body) Size() float64 {
+	box := mesh.EmptyBounds()
+	for i := range b.Parts {
+		part := b.Parts[i].Rest.Bounds()
+		box.Add(part.Min)
+		box.Add(part.Max)
+	}
+	return box.Size()
+}
+
+// Drift is how far things stand from where they were at rest, in metres.
+type Drift struct {
+	Joints   float64 `json:"joints"`
+	Vertices float64 `json:"vertices"`
+}
+
+// RestDrift measures how far a document's joints and vertices stand, with every channel at zero and motion stilled, from
+// their rest places. It changes the evaluator's frame.
+func RestDrift(e *Evaluator, body *Body) Drift {
+	e.SetClip(nil)
+	e.Zero()
+	e.SetStill(true)
+	e.Evaluate()
+	var drift Drift
+	for i, joint := range e.Plan.Document.Joints {
+		drift.Joints = math.Max(drift.Joints, e.Frame.Joints[i].Position.Sub(joint.Position).Len())
+	}
+	if body == nil {
+		return drift
+	}
+	body.Deform(e)
+	for i := range body.Parts {
+		drift.Vertices = math.Max(drift.Vertices, GreatestDistance(body.Parts[i].Rest.Positions, body.Parts[i].Positions))
+	}
+	return drift
+}
+
+// GreatestDistance returns the greatest distance between corresponding points of two flat lists of equal length.
+func GreatestDistance(a, b []float32) float64 {
+	greatest := 0.0
+	for i := 0; i+2 < len(a); i += 3 {
+		x, y, z := float64(a[i]-b[i]), float64(a[i+1]-b[i+1]), float64(a[i+2]-b[i+2])
+		greatest = math.Max(greatest, x*x+y*y+z*z)
+	}
+	return math.Sqrt(greatest)
+}

@@ -1,0 +1,162 @@
+// Package evaluate runs a plan: channels and time in, joint and control transforms and deformed vertices out. After the
+// first frame nothing is allocated, and a change runs only the tasks that depend on it.
+package evaluate
+
+import (
+	"fmt"
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/geometry"
+	"myriapod/core/mechanism"
+	"myriapod/core/motion"
+	"myriapod/core/plan"
+	"myriapod/core/rig"
+)
+
+// Limits of channel values; they keep every result finite.
+const (
+	MaxMove   = 1e6 // metres
+	MaxRotate = 1e4 // radians
+)
+
+// Evaluator evaluates one plan. It is not safe for concurrent use.
+type Evaluator struct {
+	Plan  *plan.Plan
+	Frame *mechanism.Frame
+	dirty []bool
+	clip  *motion.Clip
+	slots []int // by track of the clip: its channel's place in Frame.Channels
+}
+
+// New returns an evaluator at rest; its first Evaluate runs everything.
+func New(p *plan.Plan) *Evaluator {
+	e := &Evaluator{Plan: p, Frame: p.NewFrame(), dirty: make([]bool, len(p.Tasks))}
+	for i := range e.dirty {
+		e.dirty[i] = true
+	}
+	return e
+}
+
+func (e *Evaluator) touch(task int) {
+	if e.dirty[task] {
+		return
+	}
+	e.dirty[task] = true
+	for _, i := range e.Plan.Rewrites[task] {
+		e.touch(i)
+	}
+	for _, i := range e.Plan.Dependents[task] {
+		e.touch(i)
+	}
+}
+
+// SetChannel sets one channel of the control with the index given, in metres or radians. A value that is not finite or beyond the
+// limits is refused.
+func (e *Evaluator) SetChannel(control int, channel rig.Channel, value float64) error {
+	limit := MaxMove
+	if channel.Turns() {
+		limit = MaxRotate
+	}
+	if math.IsNaN(value) || math.Abs(value) > limit {
+		return fmt.Errorf("%s.%s: %g is not within ±%g", e.Plan.Document.Controls[control].Name, channel, value, limit)
+	}
+	e.setSlot(control*rig.ChannelCount+channel.Index(), value)
+	return nil
+}
+
+func (e *Evaluator) setSlot(slot int, value float64) {
+	if e.Frame.Channels[slot] == value {
+		return
+	}
+	e.Frame.Channels[slot] = value
+	for _, task := range e.Plan.Answering[slot/rig.ChannelCount] {
+		e.touch(task)
+	}
+}
+
+// Zero sets every channel to its rest value.
+func (e *Evaluator) Zero() {
+	for slot := range e.Frame.Channels {
+		e.setSlot(slot, 0)
+	}
+}
+
+// SetStill stills or frees all motion that time drives.
+func (e *Evaluator) SetStill(still bool) {
+	if e.Frame.Still != still {
+		e.Frame.Still = still
+		e.touchClocked()
+	}
+}
+
+func (e *Evaluator) touchClocked() {
+	for _, task := range e.Plan.Clocked {
+		e.touch(task)
+	}
+}
+
+// SetClip has the clip drive its channels from now on; nil for none. Tracks of controls that are not there are passed over.
+func (e *Evaluator) SetClip(clip *motion.Clip) {
+	e.clip, e.slots = clip, nil
+	if clip == nil {
+		return
+	}
+	for _, track := range clip.Tracks {
+		slot := -1
+		if control, ok := e.Plan.Index[track.Control]; ok {
+			slot = control*rig.ChannelCount + track.Channel.Index()
+		}
+		e.slots = append(e.slots, slot)
+	}
+}
+
+// SetTime moves to a time in seconds: the clip's channels take their values there, and what the clock drives runs again. A time
+// that is not finite counts as 0.
+func (e *Evaluator) SetTime(seconds float64) {
+	if !geometry.Finite(seconds) || math.Abs(seconds) > 1e7 {
+		seconds = 0
+	}
+	if e.clip != nil {
+		frame := seconds * e.Plan.Document.FPS
+		for i := range e.clip.Tracks {
+			if e.slots[i] >= 0 {
+				e.setSlot(e.slots[i], e.clip.Tracks[i].Value(frame))
+			}
+		}
+	}
+	if e.Frame.Time != seconds {
+		e.Frame.Time = seconds
+		e.touchClocked()
+	}
+}
+
+// SetFrame moves to a frame of the document's rate.
+func (e *Evaluator) SetFrame(frame float64) { e.SetTime(frame / e.Plan.Document.FPS) }
+
+// Evaluate brings the frame up to date.
+func (e *Evaluator) Evaluate() {
+	for i, dirty := range e.dirty {
+		if dirty {
+			e.Plan.Tasks[i].Run(e.Frame)
+			e.dirty[i] = false
+		}
+	}
+}
+
+// JointMatrix returns the world matrix of a joint, own scale included.
+func (e *Evaluator) JointMatrix(joint int) mgl64.Mat4 {
+	return e.Frame.Joints[joint].Matrix(e.Frame.Scales[joint])
+}
+
+// Findings lists what the present frame raises.
+func (e *Evaluator) Findings() []mechanism.Finding {
+	found := []mechanism.Finding{}
+	for i, raised := range e.Frame.Findings {
+		if raised {
+			found = append(found, e.Plan.Findings[i])
+		}
+	}
+	return found
+}

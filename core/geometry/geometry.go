@@ -1,0 +1,139 @@
+// Package geometry holds the few rigid-body and vector operations that the rest of the core shares.
+//
+// Conventions: right-handed, Y up, metres and radians. A rotation is a unit quaternion; a joint's main axis is +Y and
+// its second axis +Z in its own frame.
+package geometry
+
+import (
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+)
+
+// The axes of a frame by the names that the work uses for them.
+var (
+	MainAxis   = mgl64.Vec3{0, 1, 0}
+	SecondAxis = mgl64.Vec3{0, 0, 1}
+	Up         = mgl64.Vec3{0, 1, 0}
+	Forward    = mgl64.Vec3{0, 0, 1}
+)
+
+// Transform is a rigid motion: first Rotation, then Position.
+type Transform struct {
+	Position mgl64.Vec3
+	Rotation mgl64.Quat
+}
+
+// Identity returns the transform that moves nothing.
+func Identity() Transform { return Transform{Rotation: mgl64.QuatIdent()} }
+
+// Then returns the motion that a point in the frame inner makes when inner hangs on t: t ∘ inner.
+func (t Transform) Then(inner Transform) Transform {
+	return Transform{
+		Position: t.Apply(inner.Position),
+		Rotation: t.Rotation.Mul(inner.Rotation).Normalize(),
+	}
+}
+
+// Apply carries a point from the frame t to the frame t hangs on.
+func (t Transform) Apply(point mgl64.Vec3) mgl64.Vec3 {
+	return t.Position.Add(t.Rotation.Rotate(point))
+}
+
+// Inverse returns the motion that undoes t.
+func (t Transform) Inverse() Transform {
+	back := t.Rotation.Conjugate()
+	return Transform{Position: back.Rotate(t.Position.Mul(-1)), Rotation: back}
+}
+
+// Matrix returns t with the own scale s applied in its local axes first, as a 4×4 matrix by column.
+func (t Transform) Matrix(s mgl64.Vec3) mgl64.Mat4 {
+	m := t.Rotation.Mat4()
+	for column := range 3 {
+		for row := range 3 {
+			m[4*column+row] *= s[column]
+		}
+	}
+	m[12], m[13], m[14] = t.Position[0], t.Position[1], t.Position[2]
+	return m
+}
+
+// Unit returns v at length one, or fallback when v is too short to have a direction.
+func Unit(v, fallback mgl64.Vec3) mgl64.Vec3 {
+	length := v.Len()
+	if !(length > 1e-150) || math.IsInf(length, 1) {
+		return fallback
+	}
+	return v.Mul(1 / length)
+}
+
+// Across returns the part of v at right angles to the unit vector axis, at length one. Where v runs along axis, the
+// world axis furthest from it takes its place, so that the answer is always a unit vector.
+func Across(v, axis mgl64.Vec3) mgl64.Vec3 {
+	flat := v.Sub(axis.Mul(v.Dot(axis)))
+	if flat.Len() > 1e-9*math.Max(v.Len(), 1e-150) {
+		return flat.Normalize()
+	}
+	furthest := mgl64.Vec3{1, 0, 0}
+	if math.Abs(axis[0]) > math.Abs(axis[1]) {
+		furthest = mgl64.Vec3{0, 1, 0}
+	}
+	return furthest.Sub(axis.Mul(furthest.Dot(axis))).Normalize()
+}
+
+// FromAxes returns the rotation whose main axis is the unit vector main and whose second axis is the direction of
+// second nearest to it at right angles.
+func FromAxes(main, second mgl64.Vec3) mgl64.Quat {
+	z := Across(second, main)
+	x := main.Cross(z)
+	return mgl64.Mat4ToQuat(mgl64.Mat4{
+		x[0], x[1], x[2], 0,
+		main[0], main[1], main[2], 0,
+		z[0], z[1], z[2], 0,
+		0, 0, 0, 1,
+	}).Normalize()
+}
+
+// Shortest returns the least rotation that takes the unit vector from onto the unit vector to. For opposite vectors,
+// where the least rotation is not unique, it is the half turn about hinge, which must be at right angles to from.
+func Shortest(from, to, hinge mgl64.Vec3) mgl64.Quat {
+	w := 1 + from.Dot(to)
+	if w < 1e-12 {
+		return mgl64.Quat{V: hinge}
+	}
+	return mgl64.Quat{W: w, V: from.Cross(to)}.Normalize()
+}
+
+// SignedAngle returns the angle in (-π, π] that turns from onto to about axis; all are unit vectors, from and to at right
+// angles to axis.
+func SignedAngle(from, to, axis mgl64.Vec3) float64 {
+	return math.Atan2(axis.Dot(from.Cross(to)), from.Dot(to))
+}
+
+// Wrap brings an angle into (-π, π].
+func Wrap(angle float64) float64 {
+	wrapped := math.Remainder(angle, 2*math.Pi)
+	if wrapped <= -math.Pi {
+		return math.Pi
+	}
+	return wrapped
+}
+
+// Finite tells whether every number given is neither NaN nor infinite.
+func Finite(numbers ...float64) bool {
+	for _, n := range numbers {
+		if math.IsNaN(n) || math.IsInf(n, 0) {
+			return false
+		}
+	}
+	return true
+}
+
+// FiniteVector tells whether all of v is finite.
+func FiniteVector(v mgl64.Vec3) bool { return Finite(v[0], v[1], v[2]) }
+
+// Smoothstep rises from 0 at x ≤ 0 to 1 at x ≥ 1 with level ends.
+func Smoothstep(x float64) float64 {
+	x = math.Min(1, math.Max(0, x))
+	return x * x * (3 - 2*x)
+}

@@ -1,0 +1,92 @@
+package mechanism
+
+import (
+	"fmt"
+
+	"myriapod/core/geometry"
+	"myriapod/core/parameter"
+	"myriapod/core/rig"
+)
+
+// Bench is where kinds prepare their mechanisms: it knows the document by index and gathers tasks, curves and findings.
+type Bench struct {
+	Document  *rig.Document
+	Mechanism rig.Mechanism // the one being prepared
+	Settings  parameter.Set // its parameters, complete
+
+	Tasks    []Task
+	Curves   []*Curve
+	Findings []Finding
+
+	joints, controls map[string]int
+	hosted           map[string]int // curve by mechanism
+}
+
+// NewBench returns an empty bench for a document.
+func NewBench(document *rig.Document) *Bench {
+	b := &Bench{Document: document, joints: map[string]int{}, controls: map[string]int{}, hosted: map[string]int{}}
+	for i, j := range document.Joints {
+		b.joints[j.ID] = i
+	}
+	for i, c := range document.Controls {
+		b.controls[c.ID] = i
+	}
+	return b
+}
+
+// Joint returns the index of a joint by ID.
+func (b *Bench) Joint(id string) (int, bool) { i, ok := b.joints[id]; return i, ok }
+
+// Control returns the index of a control by ID.
+func (b *Bench) Control(id string) (int, bool) { i, ok := b.controls[id]; return i, ok }
+
+// JointIndices returns the mechanism's joints as indices into the document.
+func (b *Bench) JointIndices() ([]int, error) { return indices(b.Mechanism.Joints, b.joints, "joint") }
+
+// ControlIndices returns the mechanism's controls as indices into the document.
+func (b *Bench) ControlIndices() ([]int, error) {
+	return indices(b.Mechanism.Controls, b.controls, "control")
+}
+
+func indices(ids []string, known map[string]int, what string) ([]int, error) {
+	list := make([]int, len(ids))
+	for i, id := range ids {
+		index, ok := known[id]
+		if !ok {
+			return nil, fmt.Errorf("there is no %s %q", what, id)
+		}
+		list[i] = index
+	}
+	return list, nil
+}
+
+// Rest returns the rest transform of joint i.
+func (b *Bench) Rest(i int) geometry.Transform { return b.Document.Joints[i].Rest() }
+
+// Add lays a task on the bench, in the name of the present mechanism.
+func (b *Bench) Add(task Task) {
+	task.Subject = b.Mechanism.ID
+	b.Tasks = append(b.Tasks, task)
+}
+
+// Offer puts up a curve as the present mechanism's own, for others to shape, and returns its index.
+func (b *Bench) Offer(c *Curve) int {
+	b.Curves = append(b.Curves, c)
+	b.hosted[b.Mechanism.ID] = len(b.Curves) - 1
+	return len(b.Curves) - 1
+}
+
+// HostCurve returns the curve that the present mechanism's host offers. ok is false when the host is off.
+func (b *Bench) HostCurve() (index int, c *Curve, ok bool) {
+	index, ok = b.hosted[b.Mechanism.Host]
+	if !ok {
+		return 0, nil, false
+	}
+	return index, b.Curves[index], true
+}
+
+// Finding declares something that evaluation may notice, and returns its index in Frame.Findings.
+func (b *Bench) Finding(text string) int {
+	b.Findings = append(b.Findings, Finding{Subject: b.Mechanism.ID, Text: text})
+	return len(b.Findings) - 1
+}

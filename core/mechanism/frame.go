@@ -1,0 +1,98 @@
+package mechanism
+
+import (
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/curve"
+	"myriapod/core/geometry"
+	"myriapod/core/rig"
+)
+
+// Frame is the state that tasks read and write: flat arrays, laid out once by the plan. Channels holds rig.ChannelCount
+// numbers a control; transforms are in the world.
+type Frame struct {
+	Time     float64 // seconds
+	Still    bool    // motion driven by time is stilled, for the rest pose
+	Channels []float64
+	Controls []geometry.Transform
+	Joints   []geometry.Transform
+	Scales   []mgl64.Vec3 // own scale of each joint, in its local axes; never inherited
+	Curves   []*Curve
+	Findings []bool // by the index that Bench.Finding gave
+}
+
+// Channel returns one channel of a control.
+func (f *Frame) Channel(control int, channel rig.Channel) float64 {
+	return f.Channels[control*rig.ChannelCount+channel.Index()]
+}
+
+// ResourceKind is what a task can read or write.
+type ResourceKind uint8
+
+// The kinds of resources.
+const (
+	ChannelsOf ResourceKind = iota // the channels of a control; only read
+	Control                        // the world transform of a control
+	Joint                          // the world transform and own scale of a joint
+	CurveOf                        // a curve
+	Clock                          // the time; only read
+)
+
+// Resource names one thing that tasks read or write.
+type Resource struct {
+	Kind  ResourceKind
+	Index int
+}
+
+// Task is one step of evaluation. A task that reads and writes one resource works on what stands there from the tasks before
+// it in document order; one that only reads sees the final state.
+type Task struct {
+	Subject   string // ID of the mechanism, control or joint it works for
+	Reads     []Resource
+	Writes    []Resource
+	Run       func(*Frame)
+	Calibrate func(*Frame) // run once on the rest pose instead of Run, to measure what must be kept; nil for Run
+}
+
+// Finding is something worth a rigger's attention at a part.
+type Finding struct {
+	Subject string `json:"subject"`
+	Text    string `json:"text"`
+}
+
+// Curve is a line that controls carry, shapers bend and joints ride on.
+type Curve struct {
+	Base  *curve.BSpline // the points as the controls carry them
+	Ruler *curve.Ruler   // measures the line as the last shaper left it
+
+	parts      int
+	refinement *curve.Refinement
+}
+
+// NewCurve returns a curve of so many carried points.
+func NewCurve(points int) *Curve {
+	return &Curve{Base: curve.New(make([]mgl64.Vec3, points)), parts: 1}
+}
+
+// Require asks, before evaluation begins, that each piece of the line be cut in so many parts at least, so that a shaper can
+// bend it finely.
+func (c *Curve) Require(parts int) { c.parts = max(c.parts, parts) }
+
+// Settle lays out the line when all requirements are known.
+func (c *Curve) Settle() {
+	refinement, line := c.Base.Refine(c.parts)
+	c.refinement = refinement
+	c.Ruler = curve.NewRuler(line)
+}
+
+// Carry brings the carried points to the line and measures it, with frames that start at the direction normal.
+func (c *Curve) Carry(start, normal mgl64.Vec3) {
+	c.refinement.Apply(c.Base, c.Ruler.Line)
+	c.Ruler.Measure(start, normal)
+}
+
+// Again measures the line after a shaper moved its points. The frames start as they did before.
+func (c *Curve) Again() {
+	_, first := c.Ruler.FrameAt(0)
+	c.Ruler.Measure(first.Tangent, first.Normal)
+}

@@ -1,0 +1,16 @@
+// Package kinds is the list of all mechanism kinds: one line each.
+package kinds
+
+import (
+	"myriapod/core/mechanism"
+	"myriapod/core/mechanism/splinechain"
+	"myriapod/core/mechanism/wave"
+)
+
+// All returns every kind in the order the interface offers them.
+func All() mechanism.Registry {
+	return mechanism.Registry{
+		splinechain.Kind{},
+		wave.Kind{},
+	}
+}

@@ -1,0 +1,103 @@
+package plan
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"myriapod/core/mechanism"
+	"myriapod/core/rig"
+)
+
+// order sorts tasks so that each runs after what it reads is complete. Writers of one resource keep document order; readers
+// that do not write it come after the last writer. Among tasks that are free to run, the earlier in the list goes first, so
+// the order is always the same.
+//
+// Method: Kahn 1962, Topological sorting of large networks.
+func order(document *rig.Document, tasks []mechanism.Task) ([]mechanism.Task, error) {
+	after, waiting := dependencies(tasks)
+	ready := []int{}
+	for i, n := range waiting {
+		if n == 0 {
+			ready = append(ready, i)
+		}
+	}
+	ordered := make([]mechanism.Task, 0, len(tasks))
+	for len(ready) > 0 {
+		next := ready[0]
+		ready = ready[1:]
+		ordered = append(ordered, tasks[next])
+		for _, i := range after[next] {
+			waiting[i]--
+			if waiting[i] == 0 {
+				ready = append(ready, i)
+			}
+		}
+	}
+	if len(ordered) < len(tasks) {
+		return nil, fmt.Errorf("these wait for each other in a loop: %s; take one of them out of it", describeLoop(document, tasks, after, waiting))
+	}
+	return ordered, nil
+}
+
+func dependencies(tasks []mechanism.Task) (after [][]int, waiting []int) {
+	writers := map[mechanism.Resource][]int{}
+	for i, task := range tasks {
+		for _, resource := range task.Writes {
+			writers[resource] = append(writers[resource], i)
+		}
+	}
+	after = make([][]int, len(tasks))
+	waiting = make([]int, len(tasks))
+	link := func(from, to int) {
+		if from != to && !slices.Contains(after[from], to) {
+			after[from] = append(after[from], to)
+			waiting[to]++
+		}
+	}
+	for _, chain := range writers {
+		for k := 1; k < len(chain); k++ {
+			link(chain[k-1], chain[k])
+		}
+	}
+	for i, task := range tasks {
+		for _, resource := range task.Reads {
+			chain := writers[resource]
+			if len(chain) > 0 && !slices.Contains(task.Writes, resource) {
+				link(chain[len(chain)-1], i)
+			}
+		}
+	}
+	for _, list := range after { // writers were visited in no particular order
+		slices.Sort(list)
+	}
+	return after, waiting
+}
+
+// describeLoop walks from a task that never became free along others that did not, until one comes again.
+func describeLoop(document *rig.Document, tasks []mechanism.Task, after [][]int, waiting []int) string {
+	start := slices.IndexFunc(waiting, func(n int) bool { return n > 0 })
+	before := make([][]int, len(tasks))
+	for from, list := range after {
+		for _, to := range list {
+			before[to] = append(before[to], from)
+		}
+	}
+	var path []int
+	for at := start; !slices.Contains(path, at); {
+		path = append(path, at)
+		next := slices.IndexFunc(before[at], func(i int) bool { return waiting[i] > 0 })
+		at = before[at][next]
+		if k := slices.Index(path, at); k >= 0 {
+			path = path[k:]
+			break
+		}
+	}
+	names := []string{}
+	for i := len(path) - 1; i >= 0; i-- {
+		if name := document.NameOf(tasks[path[i]].Subject); len(names) == 0 || names[len(names)-1] != name {
+			names = append(names, name)
+		}
+	}
+	return strings.Join(append(names, names[0]), " → ")
+}

@@ -1,0 +1,140 @@
+// Package plan lowers a document to flat arrays and an ordered list of tasks: it resolves references, orders everything by what
+// reads what, refuses cycles, and measures on the rest pose what must be kept.
+package plan
+
+import (
+	"fmt"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/geometry"
+	"myriapod/core/mechanism"
+	"myriapod/core/rig"
+)
+
+// Plan is a document ready for evaluation. Its tasks hold scratch memory, so one plan serves one evaluator.
+type Plan struct {
+	Document   *rig.Document
+	Tasks      []mechanism.Task // in the order they run
+	Dependents [][]int          // by task: the later tasks that read what it writes
+	Rewrites   [][]int          // by task: the earlier tasks whose result it changes in place
+	Clocked    []int            // tasks that read the time
+	Answering  [][]int          // by control: the tasks that read its channels
+	Findings   []mechanism.Finding
+	Curves     []*mechanism.Curve
+	CurveOwner []string // by curve: the mechanism whose it is
+	JointIndex map[string]int
+	Index      map[string]int // control by ID
+}
+
+// Build plans a document with the kinds given. Errors are in words for the rigger: an unknown kind, a parameter out of range,
+// a joint that two mechanisms move, or a loop of things that wait for each other.
+func Build(document *rig.Document, kinds mechanism.Registry) (*Plan, error) {
+	bench := mechanism.NewBench(document)
+	owners := make([]string, 0)
+	for _, m := range document.Mechanisms {
+		before := len(bench.Curves)
+		if err := prepare(bench, m, kinds); err != nil {
+			return nil, fmt.Errorf("%s: %w", m.Name, err)
+		}
+		for range len(bench.Curves) - before {
+			owners = append(owners, m.ID)
+		}
+	}
+	if err := addHierarchy(bench); err != nil {
+		return nil, err
+	}
+	ordered, err := order(document, bench.Tasks)
+	if err != nil {
+		return nil, err
+	}
+	p := &Plan{
+		Document: document, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
+		JointIndex: make(map[string]int, len(document.Joints)), Index: make(map[string]int, len(document.Controls)),
+	}
+	p.link()
+	for _, curve := range p.Curves {
+		curve.Settle()
+	}
+	p.calibrate()
+	return p, nil
+}
+
+func prepare(bench *mechanism.Bench, m rig.Mechanism, kinds mechanism.Registry) error {
+	kind, err := kinds.Find(m.Kind)
+	if err != nil {
+		return err
+	}
+	declaration := kind.Declare()
+	if err := declaration.Parameters.Check(m.Parameters); err != nil {
+		return err
+	}
+	if !m.On {
+		return nil
+	}
+	bench.Mechanism, bench.Settings = m, declaration.Parameters.Complete(m.Parameters)
+	return kind.Prepare(bench)
+}
+
+// NewFrame returns a frame laid out for the plan, at rest.
+func (p *Plan) NewFrame() *mechanism.Frame {
+	f := &mechanism.Frame{
+		Channels: make([]float64, rig.ChannelCount*len(p.Document.Controls)),
+		Controls: make([]geometry.Transform, len(p.Document.Controls)),
+		Joints:   make([]geometry.Transform, len(p.Document.Joints)),
+		Scales:   make([]mgl64.Vec3, len(p.Document.Joints)),
+		Curves:   p.Curves,
+		Findings: make([]bool, len(p.Findings)),
+	}
+	for i, control := range p.Document.Controls {
+		f.Controls[i] = control.Home()
+	}
+	for i, joint := range p.Document.Joints {
+		f.Joints[i], f.Scales[i] = joint.Rest(), mgl64.Vec3{1, 1, 1}
+	}
+	return f
+}
+
+func (p *Plan) calibrate() {
+	frame := p.NewFrame()
+	frame.Still = true
+	for _, task := range p.Tasks {
+		if task.Calibrate != nil {
+			task.Calibrate(frame)
+		} else {
+			task.Run(frame)
+		}
+	}
+}
+
+// link finds, for every task, who must run again after it.
+func (p *Plan) link() {
+	for i, joint := range p.Document.Joints {
+		p.JointIndex[joint.ID] = i
+	}
+	for i, control := range p.Document.Controls {
+		p.Index[control.ID] = i
+	}
+	p.Dependents = make([][]int, len(p.Tasks))
+	p.Rewrites = make([][]int, len(p.Tasks))
+	p.Answering = make([][]int, len(p.Document.Controls))
+	writers := map[mechanism.Resource][]int{}
+	for i, task := range p.Tasks {
+		for _, resource := range task.Reads {
+			switch resource.Kind {
+			case mechanism.Clock:
+				p.Clocked = append(p.Clocked, i)
+			case mechanism.ChannelsOf:
+				p.Answering[resource.Index] = append(p.Answering[resource.Index], i)
+			default:
+				for _, writer := range writers[resource] {
+					p.Dependents[writer] = append(p.Dependents[writer], i)
+				}
+			}
+		}
+		for _, resource := range task.Writes {
+			p.Rewrites[i] = append(p.Rewrites[i], writers[resource]...)
+			writers[resource] = append(writers[resource], i)
+		}
+	}
+}

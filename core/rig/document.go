@@ -1,0 +1,212 @@
+// Package rig holds the document: what the rigger decided, as plain data with stable IDs. It knows nothing of how the
+// decisions are carried out.
+package rig
+
+import (
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/geometry"
+	"myriapod/core/parameter"
+)
+
+// Format and Version open every document; a reader refuses what it does not know.
+const (
+	Format  = "myriapod-rig"
+	Version = 1
+)
+
+// Limits of one document; beyond them an edit or a file is refused.
+const (
+	MaxJoints   = 20_000
+	MaxControls = 10_000
+	MaxKeys     = 1_000_000
+	MaxName     = 120
+)
+
+// Document is one specimen's rig. Lists are in the order the rigger made; no meaning hangs on it but that a mechanism later in
+// the list works on top of those before it.
+type Document struct {
+	Format     string      `json:"format"`
+	Version    int         `json:"version"`
+	Name       string      `json:"name"`
+	FPS        float64     `json:"fps"`
+	NextID     int         `json:"nextId"`
+	Parts      []Part      `json:"parts"`
+	Joints     []Joint     `json:"joints"`
+	Controls   []Control   `json:"controls"`
+	Mechanisms []Mechanism `json:"mechanisms"`
+	Bindings   []Binding   `json:"bindings"`
+	Clips      []Clip      `json:"clips"`
+}
+
+// New returns an empty document.
+func New(name string) *Document {
+	return &Document{
+		Format: Format, Version: Version, Name: name, FPS: 24, NextID: 1,
+		Parts: []Part{}, Joints: []Joint{}, Controls: []Control{}, Mechanisms: []Mechanism{}, Bindings: []Binding{}, Clips: []Clip{},
+	}
+}
+
+// Sight is how a thing is shown.
+type Sight string
+
+// The ways to show a thing.
+const (
+	Shown  Sight = "shown"
+	Ghost  Sight = "ghost"
+	Hidden Sight = "hidden"
+)
+
+// Part is a named piece of the model. Mesh is the content hash of its surface, which is kept beside the document.
+type Part struct {
+	ID       string `json:"id"`
+	Name     string `json:"name"`
+	Mesh     string `json:"mesh"`
+	Vertices int    `json:"vertices"`
+	Colour   string `json:"colour"` // "#rrggbb"
+	Sight    Sight  `json:"sight"`
+	Locked   bool   `json:"locked"` // not pickable
+}
+
+// Quaternion is x, y, z, w.
+type Quaternion [4]float64
+
+// Quat returns q for computing.
+func (q Quaternion) Quat() mgl64.Quat {
+	return mgl64.Quat{W: q[3], V: mgl64.Vec3{q[0], q[1], q[2]}}.Normalize()
+}
+
+// QuaternionOf returns a computed rotation in document form.
+func QuaternionOf(q mgl64.Quat) Quaternion { return Quaternion{q.V[0], q.V[1], q.V[2], q.W} }
+
+// Joint is a joint at rest: place and orientation in the world, so that re-parenting moves nothing.
+type Joint struct {
+	ID       string     `json:"id"`
+	Name     string     `json:"name"`
+	Label    string     `json:"label,omitempty"` // what animators read
+	Parent   string     `json:"parent,omitempty"`
+	Position mgl64.Vec3 `json:"position"` // metres, world
+	Rotation Quaternion `json:"rotation"` // world
+}
+
+// Rest returns the joint's rest transform in the world.
+func (j Joint) Rest() geometry.Transform {
+	return geometry.Transform{Position: j.Position, Rotation: j.Rotation.Quat()}
+}
+
+// Shape is what a control looks like on the stage.
+type Shape string
+
+// The shapes of controls.
+const (
+	Collar  Shape = "collar"  // the body's cross-section
+	Pennant Shape = "pennant" // points where the creature faces
+)
+
+// Control is a handle. Home is its zero, in the world at rest; Space is the control or joint that the home hangs on, or the
+// world when empty.
+type Control struct {
+	ID       string         `json:"id"`
+	Name     string         `json:"name"`
+	Label    string         `json:"label,omitempty"`
+	Space    string         `json:"space,omitempty"`
+	Position mgl64.Vec3     `json:"position"`
+	Rotation Quaternion     `json:"rotation"`
+	Order    geometry.Order `json:"order"`
+	Shape    Shape          `json:"shape"`
+	Outline  []mgl64.Vec3   `json:"outline"` // closed, in the control's own frame, metres
+}
+
+// Home returns the control's rest transform in the world.
+func (c Control) Home() geometry.Transform {
+	return geometry.Transform{Position: c.Position, Rotation: c.Rotation.Quat()}
+}
+
+// Mechanism is one built mechanism: its kind, the joints it moves in order, the controls it answers to in order, and for one
+// that works on another (a wave on a spline chain) its Host.
+type Mechanism struct {
+	ID         string        `json:"id"`
+	Kind       string        `json:"kind"`
+	Name       string        `json:"name"`
+	On         bool          `json:"on"`
+	Host       string        `json:"host,omitempty"`
+	Joints     []string      `json:"joints"`
+	Controls   []string      `json:"controls"`
+	Parameters parameter.Set `json:"parameters"`
+}
+
+// Binding attaches a part to joints. Weights is the content hash of the table of influences.
+type Binding struct {
+	ID      string   `json:"id"`
+	Part    string   `json:"part"`
+	Joints  []string `json:"joints"`
+	Method  string   `json:"method"`
+	Blend   float64  `json:"blend"` // how far weights spread, in bones
+	Weights string   `json:"weights"`
+}
+
+// Clip is a stretch of motion between two frames, both played.
+type Clip struct {
+	ID     string  `json:"id"`
+	Name   string  `json:"name"`
+	Start  int     `json:"start"`
+	End    int     `json:"end"`
+	Loop   bool    `json:"loop"`
+	Tracks []Track `json:"tracks"`
+}
+
+// Track is the keys of one channel of one control, in rising order of frame.
+type Track struct {
+	Control string  `json:"control"`
+	Channel Channel `json:"channel"`
+	Keys    []Key   `json:"keys"`
+}
+
+// Ease is how a channel goes from one key to the next.
+type Ease string
+
+// The ways between keys.
+const (
+	Linear  Ease = "linear"
+	Smooth  Ease = "smooth"
+	Stepped Ease = "stepped"
+)
+
+// Key is a channel's value at a frame, in metres or radians; Ease leads from it to the next.
+type Key struct {
+	Frame float64 `json:"frame"`
+	Value float64 `json:"value"`
+	Ease  Ease    `json:"ease"`
+}
+
+// Channel names one number of a control.
+type Channel string
+
+// The channels of every control: moves in metres, rotations in radians.
+const (
+	MoveX   Channel = "moveX"
+	MoveY   Channel = "moveY"
+	MoveZ   Channel = "moveZ"
+	RotateX Channel = "rotateX"
+	RotateY Channel = "rotateY"
+	RotateZ Channel = "rotateZ"
+)
+
+// Channels lists the channels in the order that evaluation lays them out.
+var Channels = []Channel{MoveX, MoveY, MoveZ, RotateX, RotateY, RotateZ}
+
+// ChannelCount is the number of channels of a control.
+const ChannelCount = 6
+
+// Index returns the channel's place in Channels, or -1.
+func (c Channel) Index() int {
+	for i, known := range Channels {
+		if c == known {
+			return i
+		}
+	}
+	return -1
+}
+
+// Turns tells whether the channel is an angle.
+func (c Channel) Turns() bool { return c.Index() >= 3 }

@@ -1,0 +1,310 @@
+package rig
+
+import (
+	"fmt"
+	"math"
+	"unicode/utf8"
+
+	"myriapod/core/geometry"
+)
+
+// Validate tells the first thing wrong with a document by itself, with its place in the file: unknown version, missing or
+// repeated IDs and names, references to nothing, loops of parents, numbers that are not finite. What the mechanisms make
+// of it is checked when it is planned.
+func (d *Document) Validate() error {
+	if d.Format != Format {
+		return fmt.Errorf("format: this is %q, not %q", d.Format, Format)
+	}
+	if d.Version != Version {
+		return fmt.Errorf("version: %d is not known; this program reads version %d", d.Version, Version)
+	}
+	if !geometry.Finite(d.FPS) || d.FPS < 1 || d.FPS > 1000 {
+		return fmt.Errorf("fps: lies between 1 and 1000, not at %g", d.FPS)
+	}
+	checks := []func() error{
+		d.checkSizes, d.checkIDs, d.checkNames, d.checkParts, d.checkJoints, d.checkControls, d.checkMechanisms, d.checkBindings, d.checkClips,
+	}
+	for _, check := range checks {
+		if err := check(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (d *Document) checkSizes() error {
+	if len(d.Joints) > MaxJoints {
+		return fmt.Errorf("joints: %d are more than the %d that a rig may have", len(d.Joints), MaxJoints)
+	}
+	if len(d.Controls) > MaxControls {
+		return fmt.Errorf("controls: %d are more than the %d that a rig may have", len(d.Controls), MaxControls)
+	}
+	keys := 0
+	for _, clip := range d.Clips {
+		for _, track := range clip.Tracks {
+			keys += len(track.Keys)
+		}
+	}
+	if keys > MaxKeys {
+		return fmt.Errorf("clips: %d keys are more than the %d that a rig may have", keys, MaxKeys)
+	}
+	return nil
+}
+
+func (d *Document) checkIDs() error {
+	seen := map[string]string{}
+	add := func(list string, i int, id string) error {
+		place := fmt.Sprintf("%s[%d].id", list, i)
+		if id == "" {
+			return fmt.Errorf("%s: is missing", place)
+		}
+		if other, ok := seen[id]; ok {
+			return fmt.Errorf("%s: %q stands at %s already", place, id, other)
+		}
+		seen[id] = place
+		return nil
+	}
+	for i, p := range d.Parts {
+		if err := add("parts", i, p.ID); err != nil {
+			return err
+		}
+	}
+	for i, j := range d.Joints {
+		if err := add("joints", i, j.ID); err != nil {
+			return err
+		}
+	}
+	for i, c := range d.Controls {
+		if err := add("controls", i, c.ID); err != nil {
+			return err
+		}
+	}
+	for i, m := range d.Mechanisms {
+		if err := add("mechanisms", i, m.ID); err != nil {
+			return err
+		}
+	}
+	for i, b := range d.Bindings {
+		if err := add("bindings", i, b.ID); err != nil {
+			return err
+		}
+	}
+	for i, c := range d.Clips {
+		if err := add("clips", i, c.ID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (d *Document) checkNames() (err error) {
+	if err := CheckName(d.Name); err != nil {
+		return fmt.Errorf("name: %w", err)
+	}
+	seen := map[string]string{}
+	d.eachName(func(place, name string) bool {
+		if err = CheckName(name); err != nil {
+			err = fmt.Errorf("%s.name: %w", place, err)
+		} else if other, ok := seen[name]; ok {
+			err = fmt.Errorf("%s.name: %q is taken by %s; give one of them another name", place, name, other)
+		}
+		seen[name] = place
+		return err == nil
+	})
+	return err
+}
+
+// CheckName tells what is wrong with a name: empty, too long, or with characters that no line of text shows.
+func CheckName(name string) error {
+	if name == "" {
+		return fmt.Errorf("a name is missing; give it one")
+	}
+	if utf8.RuneCountInString(name) > MaxName {
+		return fmt.Errorf("the name is longer than %d characters; shorten it", MaxName)
+	}
+	for _, r := range name {
+		if r < ' ' || r == utf8.RuneError || r == 0x7f {
+			return fmt.Errorf("the name %q has a character that cannot be shown; leave it out", name)
+		}
+	}
+	return nil
+}
+
+func (d *Document) checkParts() error {
+	for i, p := range d.Parts {
+		switch p.Sight {
+		case Shown, Ghost, Hidden:
+		default:
+			return fmt.Errorf("parts[%d].sight: is one of shown, ghost, hidden, not %q", i, p.Sight)
+		}
+		var r, g, b uint8
+		if n, _ := fmt.Sscanf(p.Colour, "#%02x%02x%02x", &r, &g, &b); n != 3 || len(p.Colour) != 7 {
+			return fmt.Errorf("parts[%d].colour: is written #rrggbb, not %q", i, p.Colour)
+		}
+	}
+	return nil
+}
+
+// MaxCoordinate is the furthest, in metres, that anything may lie from the origin along an axis.
+const MaxCoordinate = 1e6
+
+func checkPlace(place string, numbers ...float64) error {
+	for _, n := range numbers {
+		if !geometry.Finite(n) || math.Abs(n) > MaxCoordinate {
+			return fmt.Errorf("%s: numbers are finite and within %g m, not %g", place, MaxCoordinate, n)
+		}
+	}
+	return nil
+}
+
+func checkRotation(place string, q Quaternion) error {
+	if !geometry.Finite(q[:]...) {
+		return fmt.Errorf("%s: numbers are finite", place)
+	}
+	if length := math.Sqrt(q[0]*q[0] + q[1]*q[1] + q[2]*q[2] + q[3]*q[3]); math.Abs(length-1) > 1e-6 {
+		return fmt.Errorf("%s: a rotation x, y, z, w has the length 1, not %g", place, length)
+	}
+	return nil
+}
+
+func (d *Document) checkJoints() error {
+	parents := make(map[string]string, len(d.Joints))
+	for i, j := range d.Joints {
+		if err := checkPlace(fmt.Sprintf("joints[%d].position", i), j.Position[:]...); err != nil {
+			return err
+		}
+		if err := checkRotation(fmt.Sprintf("joints[%d].rotation", i), j.Rotation); err != nil {
+			return err
+		}
+		parents[j.ID] = j.Parent
+	}
+	for i, j := range d.Joints {
+		if _, ok := parents[j.Parent]; !ok && j.Parent != "" {
+			return fmt.Errorf("joints[%d].parent: there is no joint %q", i, j.Parent)
+		}
+	}
+	return d.checkParentLoops(parents)
+}
+
+// checkParentLoops walks up from every joint once; a joint met twice on one walk closes a loop.
+func (d *Document) checkParentLoops(parents map[string]string) error {
+	walked := make(map[string]int, len(parents))
+	for i, j := range d.Joints {
+		for id := j.ID; id != "" && walked[id] == 0; id = parents[id] {
+			walked[id] = i + 1
+			if up := parents[id]; up != "" && walked[up] == i+1 {
+				return fmt.Errorf("joints: %q is among its own parents; take one of them off", d.NameOf(up))
+			}
+		}
+	}
+	return nil
+}
+
+func (d *Document) checkControls() error {
+	for i, c := range d.Controls {
+		place := fmt.Sprintf("controls[%d]", i)
+		if err := checkPlace(place+".position", c.Position[:]...); err != nil {
+			return err
+		}
+		if err := checkRotation(place+".rotation", c.Rotation); err != nil {
+			return err
+		}
+		if !c.Order.Valid() {
+			return fmt.Errorf("%s.order: is one of %v, not %q", place, geometry.Orders, c.Order)
+		}
+		if c.Shape != Collar && c.Shape != Pennant {
+			return fmt.Errorf("%s.shape: is one of collar, pennant, not %q", place, c.Shape)
+		}
+		if c.Space != "" && d.Control(c.Space) == nil && d.Joint(c.Space) == nil {
+			return fmt.Errorf("%s.space: there is no control or joint %q", place, c.Space)
+		}
+		for _, p := range c.Outline {
+			if err := checkPlace(place+".outline", p[:]...); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func (d *Document) checkMechanisms() error {
+	for i, m := range d.Mechanisms {
+		place := fmt.Sprintf("mechanisms[%d]", i)
+		for k, id := range m.Joints {
+			if d.Joint(id) == nil {
+				return fmt.Errorf("%s.joints[%d]: there is no joint %q", place, k, id)
+			}
+		}
+		for k, id := range m.Controls {
+			if d.Control(id) == nil {
+				return fmt.Errorf("%s.controls[%d]: there is no control %q", place, k, id)
+			}
+		}
+		if m.Host != "" && d.Mechanism(m.Host) == nil {
+			return fmt.Errorf("%s.host: there is no mechanism %q", place, m.Host)
+		}
+	}
+	return nil
+}
+
+func (d *Document) checkBindings() error {
+	bound := map[string]bool{}
+	for i, b := range d.Bindings {
+		place := fmt.Sprintf("bindings[%d]", i)
+		if d.Part(b.Part) == nil {
+			return fmt.Errorf("%s.part: there is no part %q", place, b.Part)
+		}
+		if bound[b.Part] {
+			return fmt.Errorf("%s.part: %q is bound already", place, d.NameOf(b.Part))
+		}
+		bound[b.Part] = true
+		if len(b.Joints) == 0 {
+			return fmt.Errorf("%s.joints: is empty; a part is bound to one joint or more", place)
+		}
+		for k, id := range b.Joints {
+			if d.Joint(id) == nil {
+				return fmt.Errorf("%s.joints[%d]: there is no joint %q", place, k, id)
+			}
+		}
+	}
+	return nil
+}
+
+func (d *Document) checkClips() error {
+	for i, clip := range d.Clips {
+		place := fmt.Sprintf("clips[%d]", i)
+		if clip.End < clip.Start || clip.End-clip.Start > 1_000_000 {
+			return fmt.Errorf("%s.end: a clip ends after it starts and within a million frames, not at %d from %d", place, clip.End, clip.Start)
+		}
+		for k, track := range clip.Tracks {
+			if err := d.checkTrack(fmt.Sprintf("%s.tracks[%d]", place, k), track); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func (d *Document) checkTrack(place string, track Track) error {
+	if d.Control(track.Control) == nil {
+		return fmt.Errorf("%s.control: there is no control %q", place, track.Control)
+	}
+	if track.Channel.Index() < 0 {
+		return fmt.Errorf("%s.channel: is one of %v, not %q", place, Channels, track.Channel)
+	}
+	before := math.Inf(-1)
+	for i, key := range track.Keys {
+		at := fmt.Sprintf("%s.keys[%d]", place, i)
+		if err := checkPlace(at, key.Frame, key.Value); err != nil {
+			return err
+		}
+		if key.Frame <= before {
+			return fmt.Errorf("%s.frame: keys rise in frame, and %g does not follow %g", at, key.Frame, before)
+		}
+		if key.Ease != Linear && key.Ease != Smooth && key.Ease != Stepped {
+			return fmt.Errorf("%s.ease: is one of linear, smooth, stepped, not %q", at, key.Ease)
+		}
+		before = key.Frame
+	}
+	return nil
+}
