@@ -1,0 +1,257 @@
+package main
+
+import (
+	"bufio"
+	"encoding/json"
+	"fmt"
+	"math"
+	"path"
+	"strconv"
+	"strings"
+
+	"github.com/go-gl/mathgl/mgl64"
+	"github.com/spf13/cobra"
+
+	"myriapod/core/evaluate"
+	"myriapod/core/motion"
+	"myriapod/core/rig"
+)
+
+type span struct{ from, to, step int }
+
+func parseFrames(text string) (span, error) {
+	wrong := fmt.Errorf("--frames %s: write A:B or A:B:STEP, whole numbers in rising order", text)
+	pieces := strings.Split(text, ":")
+	if len(pieces) == 1 {
+		pieces = append(pieces, pieces[0])
+	}
+	numbers := [3]int{0, 0, 1}
+	if len(pieces) > 3 {
+		return span{}, wrong
+	}
+	for i, piece := range pieces {
+		n, err := strconv.Atoi(piece)
+		if err != nil || n > 1e9 || n < -1e9 {
+			return span{}, wrong
+		}
+		numbers[i] = n
+	}
+	if numbers[1] < numbers[0] || numbers[2] < 1 {
+		return span{}, wrong
+	}
+	return span{numbers[0], numbers[1], numbers[2]}, nil
+}
+
+type sampler struct {
+	frames, joints, vertices, format, clip string
+	set                                    []string
+}
+
+func (h *headless) sampleCommand() *cobra.Command {
+	s := &sampler{}
+	command := &cobra.Command{
+		Use:   "sample SPECIMEN|RIGFILE|demo:NAME",
+		Short: "Print world transforms of joints, or deformed vertices of a part, for each frame",
+		Long: "Print world transforms of joints, or deformed vertices of a part, for each frame.\n\n" +
+			"--set gives a control's channel a value: moveX, moveY, moveZ in metres; rotateX, rotateY, rotateZ in degrees.",
+		Args: cobra.ExactArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			evaluator, body, closeIt, err := h.prepare(args[0])
+			if err != nil {
+				return err
+			}
+			defer closeIt()
+			return s.run(evaluator, body, bufio.NewWriter(h.out))
+		},
+	}
+	flags := command.Flags()
+	flags.StringVar(&s.frames, "frames", "", "frames A:B[:STEP] (default: the clip's, or frame 0)")
+	flags.StringVar(&s.joints, "joints", "", "joints by name; * and ? are wildcards")
+	flags.StringVar(&s.vertices, "vertices", "", "part by name")
+	flags.StringVar(&s.format, "format", "csv", "csv or json")
+	flags.StringVar(&s.clip, "clip", "", "clip to play (default: the first)")
+	flags.StringArrayVar(&s.set, "set", nil, "CONTROL.CHANNEL=VALUE; may be repeated")
+	command.MarkFlagsMutuallyExclusive("joints", "vertices")
+	command.MarkFlagsOneRequired("joints", "vertices")
+	return command
+}
+
+// output is what sample prints as JSON.
+type output struct {
+	FPS    float64       `json:"fps"`
+	Frames []sampleFrame `json:"frames"`
+}
+
+type sampleFrame struct {
+	Frame  int           `json:"frame"`
+	Joints []sampleJoint `json:"joints,omitempty"`
+	Parts  []samplePart  `json:"parts,omitempty"`
+}
+
+type sampleJoint struct {
+	Name   string     `json:"name"`
+	Matrix mgl64.Mat4 `json:"matrix"`
+}
+
+type samplePart struct {
+	Name     string       `json:"name"`
+	Vertices [][3]float32 `json:"vertices"`
+}
+
+func (s *sampler) run(e *evaluate.Evaluator, body *evaluate.Body, out *bufio.Writer) error {
+	if s.format != "csv" && s.format != "json" {
+		return fmt.Errorf("--format is csv or json, not %s", s.format)
+	}
+	pick, err := s.pick(e, body)
+	if err != nil {
+		return err
+	}
+	clip, err := findClip(e.Plan.Document, s.clip)
+	if err != nil {
+		return err
+	}
+	frames := span{0, 0, 1}
+	if clip != nil {
+		e.SetClip(motion.Prepare(*clip))
+		frames = span{clip.Start, clip.End, 1}
+	}
+	if s.frames != "" {
+		if frames, err = parseFrames(s.frames); err != nil {
+			return err
+		}
+	}
+	settings, err := s.settings(e)
+	if err != nil {
+		return err
+	}
+	result := output{FPS: e.Plan.Document.FPS, Frames: []sampleFrame{}}
+	for frame := frames.from; frame <= frames.to; frame += frames.step {
+		e.SetFrame(float64(frame))
+		for _, setting := range settings {
+			if err := e.SetChannel(setting.control, setting.channel, setting.value); err != nil {
+				return err
+			}
+		}
+		e.Evaluate()
+		sampled := pick(frame)
+		if s.format == "csv" {
+			writeCSV(out, sampled, frame == frames.from)
+		} else {
+			result.Frames = append(result.Frames, sampled)
+		}
+	}
+	if s.format == "json" {
+		if err := json.NewEncoder(out).Encode(result); err != nil {
+			return err
+		}
+	}
+	return out.Flush()
+}
+
+// pick returns what reads one frame's joints or vertices.
+func (s *sampler) pick(e *evaluate.Evaluator, body *evaluate.Body) (func(frame int) sampleFrame, error) {
+	if s.vertices != "" {
+		for i := range body.Parts {
+			if body.Parts[i].Part.Name == s.vertices {
+				return func(frame int) sampleFrame {
+					body.Deform(e)
+					p := &body.Parts[i]
+					list := make([][3]float32, len(p.Positions)/3)
+					for k := range list {
+						list[k] = [3]float32(p.Positions[3*k : 3*k+3])
+					}
+					return sampleFrame{Frame: frame, Parts: []samplePart{{p.Part.Name, list}}}
+				}, nil
+			}
+		}
+		return nil, fmt.Errorf("there is no part %q", s.vertices)
+	}
+	var chosen []int
+	for i, joint := range e.Plan.Document.Joints {
+		matched, err := path.Match(s.joints, joint.Name)
+		if err != nil {
+			return nil, fmt.Errorf("--joints %s: the pattern is not closed; write * and ? for wildcards", s.joints)
+		}
+		if matched {
+			chosen = append(chosen, i)
+		}
+	}
+	if len(chosen) == 0 {
+		return nil, fmt.Errorf("no joint is called %q", s.joints)
+	}
+	return func(frame int) sampleFrame {
+		sampled := sampleFrame{Frame: frame}
+		for _, i := range chosen {
+			sampled.Joints = append(sampled.Joints, sampleJoint{e.Plan.Document.Joints[i].Name, e.JointMatrix(i)})
+		}
+		return sampled
+	}, nil
+}
+
+type setting struct {
+	control int
+	channel rig.Channel
+	value   float64
+}
+
+// settings reads --set. Angles come in degrees.
+func (s *sampler) settings(e *evaluate.Evaluator) ([]setting, error) {
+	var list []setting
+	for _, text := range s.set {
+		left, right, ok := strings.Cut(text, "=")
+		dot := strings.LastIndexByte(left, '.')
+		if !ok || dot < 0 {
+			return nil, fmt.Errorf("--set %s: write CONTROL.CHANNEL=VALUE", text)
+		}
+		control := e.Plan.Document.ControlNamed(left[:dot])
+		if control == nil {
+			return nil, fmt.Errorf("--set %s: there is no control %q", text, left[:dot])
+		}
+		channel := rig.Channel(left[dot+1:])
+		if channel.Index() < 0 {
+			return nil, fmt.Errorf("--set %s: a channel is one of %v", text, rig.Channels)
+		}
+		value, err := strconv.ParseFloat(right, 64)
+		if err != nil {
+			return nil, fmt.Errorf("--set %s: %q is not a number", text, right)
+		}
+		if channel.Turns() {
+			value *= math.Pi / 180
+		}
+		index := e.Plan.Index[control.ID]
+		if err := e.SetChannel(index, channel, value); err != nil {
+			return nil, fmt.Errorf("--set %s: %w", text, err)
+		}
+		list = append(list, setting{index, channel, value})
+	}
+	return list, nil
+}
+
+// writeCSV prints one line for each joint or vertex. Errors are kept by the writer until it is flushed.
+func writeCSV(out *bufio.Writer, f sampleFrame, first bool) {
+	if first && f.Joints != nil {
+		fmt.Fprintln(out, "frame,joint,m0,m1,m2,m3,m4,m5,m6,m7,m8,m9,m10,m11,m12,m13,m14,m15")
+	}
+	if first && f.Parts != nil {
+		fmt.Fprintln(out, "frame,part,vertex,x,y,z")
+	}
+	for _, joint := range f.Joints {
+		fmt.Fprintf(out, "%d,%s", f.Frame, quoteCSV(joint.Name))
+		for _, n := range joint.Matrix {
+			fmt.Fprintf(out, ",%.17g", n)
+		}
+		fmt.Fprintln(out)
+	}
+	for _, part := range f.Parts {
+		for i, v := range part.Vertices {
+			fmt.Fprintf(out, "%d,%s,%d,%.9g,%.9g,%.9g\n", f.Frame, quoteCSV(part.Name), i, v[0], v[1], v[2])
+		}
+	}
+}
+
+func quoteCSV(text string) string {
+	if strings.ContainsAny(text, "\",\n") {
+		return `"` + strings.ReplaceAll(text, `"`, `""`) + `"`
+	}
+	return text
+}

@@ -1,0 +1,94 @@
+// Package findings looks a whole document over for what a rigger would want to know before handing it on.
+package findings
+
+import (
+	"fmt"
+
+	"myriapod/core/rig"
+)
+
+// Step is a station of the rigger's work.
+type Step string
+
+// The eight steps.
+const (
+	Model      Step = "model"
+	Skeleton   Step = "skeleton"
+	Mechanisms Step = "mechanisms"
+	Controls   Step = "controls"
+	Skin       Step = "skin"
+	Motion     Step = "motion"
+	Trials     Step = "trials"
+	Handoff    Step = "handoff"
+)
+
+// Finding is something worth attention: the step it belongs to, the ID of the thing, and what to do about it.
+type Finding struct {
+	Step    Step   `json:"step"`
+	Subject string `json:"subject"`
+	Text    string `json:"text"`
+}
+
+// Of lists the findings of a document, in the order of the steps and of the document.
+func Of(d *rig.Document) []Finding {
+	list := []Finding{}
+	list = append(list, shortBones(d)...)
+	list = append(list, mechanismsOff(d)...)
+	list = append(list, unboundParts(d)...)
+	return append(list, keysOutside(d)...)
+}
+
+// shortest is the least length of a bone, in metres, that has a direction worth the name.
+const shortest = 1e-6
+
+func shortBones(d *rig.Document) (list []Finding) {
+	places := make(map[string]int, len(d.Joints))
+	for i, j := range d.Joints {
+		places[j.ID] = i
+	}
+	for _, j := range d.Joints {
+		if i, ok := places[j.Parent]; ok && j.Position.Sub(d.Joints[i].Position).Len() < shortest {
+			list = append(list, Finding{Skeleton, j.ID, fmt.Sprintf("%s stands on its parent %s; move one of them or delete it.", j.Name, d.Joints[i].Name)})
+		}
+	}
+	return list
+}
+
+func mechanismsOff(d *rig.Document) (list []Finding) {
+	for _, m := range d.Mechanisms {
+		if !m.On {
+			list = append(list, Finding{Mechanisms, m.ID, fmt.Sprintf("%s is switched off; switch it on or remove it before the handoff.", m.Name)})
+		}
+	}
+	return list
+}
+
+// unboundParts speaks up once some part is bound, so that a model without a skin is not full of findings.
+func unboundParts(d *rig.Document) (list []Finding) {
+	if len(d.Bindings) == 0 {
+		return nil
+	}
+	for _, p := range d.Parts {
+		if d.BindingOf(p.ID) == nil {
+			list = append(list, Finding{Skin, p.ID, fmt.Sprintf("%s is not bound and will stay behind; bind it to joints.", p.Name)})
+		}
+	}
+	return list
+}
+
+func keysOutside(d *rig.Document) (list []Finding) {
+	for _, clip := range d.Clips {
+		outside := 0
+		for _, track := range clip.Tracks {
+			for _, key := range track.Keys {
+				if key.Frame < float64(clip.Start) || key.Frame > float64(clip.End) {
+					outside++
+				}
+			}
+		}
+		if outside > 0 {
+			list = append(list, Finding{Motion, clip.ID, fmt.Sprintf("%s has %d keys outside its frames %d to %d; widen it or move them.", clip.Name, outside, clip.Start, clip.End)})
+		}
+	}
+	return list
+}

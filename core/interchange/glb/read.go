@@ -1,0 +1,407 @@
+// Package glb reads and writes glTF 2.0, binary or as self-contained text, and checks what was written by reading it back.
+package glb
+
+import (
+	"bytes"
+	"encoding/binary"
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"github.com/go-gl/mathgl/mgl64"
+	"github.com/qmuntal/gltf"
+	"github.com/qmuntal/gltf/modeler"
+
+	"myriapod/core/interchange/model"
+	"myriapod/core/mesh"
+)
+
+// Read reads the surfaces of a glTF file, placed as its scene places them, one part for each primitive. Files beside it are not
+// read: buffers must be inside.
+func Read(data []byte) ([]model.Part, error) {
+	document, err := decode(data)
+	if err != nil {
+		return nil, err
+	}
+	r := &reader{document: document, visiting: make([]bool, len(document.Nodes))}
+	roots, err := r.roots()
+	if err != nil {
+		return nil, err
+	}
+	for _, root := range roots {
+		if err := r.node(root, mgl64.Ident4()); err != nil {
+			return nil, err
+		}
+	}
+	return r.parts, nil
+}
+
+// decode reads the file with all its buffers and checks every size it claims against what is there.
+func decode(data []byte) (document *gltf.Document, err error) {
+	defer func() { // a file can be wrong in ways that the decoder does not expect
+		if recovered := recover(); recovered != nil {
+			document, err = nil, fmt.Errorf("the file is damaged: %v", recovered)
+		}
+	}()
+	if bytes.HasPrefix(data, []byte("glTF")) {
+		if err := checkChunks(data); err != nil {
+			return nil, err
+		}
+	}
+	document = new(gltf.Document)
+	if err := gltf.NewDecoder(bytes.NewReader(data)).Decode(document); err != nil {
+		return nil, fmt.Errorf("the file is damaged or not glTF: %w", err)
+	}
+	if !strings.HasPrefix(document.Asset.Version, "2.") {
+		return nil, fmt.Errorf("glTF version %q is not read; export it as 2.0", document.Asset.Version)
+	}
+	for _, extension := range document.ExtensionsRequired {
+		if !slices.Contains(readExtensions, extension) {
+			return nil, fmt.Errorf("the file needs the extension %s, which is not read; export it without", extension)
+		}
+	}
+	return document, checkBuffers(document)
+}
+
+// readExtensions are those that a file may require: they change nothing that is read here, or are read by the decoder.
+var readExtensions = []string{"KHR_materials_unlit", "KHR_texture_transform", "KHR_mesh_quantization"}
+
+// checkChunks compares the lengths that a binary file tells of itself with the bytes there are.
+func checkChunks(data []byte) error {
+	if len(data) < 20 {
+		return errors.New("the file is cut short; export or copy it again")
+	}
+	if total := binary.LittleEndian.Uint32(data[8:]); int64(total) != int64(len(data)) {
+		return fmt.Errorf("the file says it has %d bytes and has %d; export or copy it again", total, len(data))
+	}
+	for at := 12; at < len(data); {
+		if len(data)-at < 8 {
+			return errors.New("the file ends inside a chunk; export or copy it again")
+		}
+		length := int64(binary.LittleEndian.Uint32(data[at:]))
+		if length > int64(len(data)-at-8) {
+			return fmt.Errorf("a chunk says it has %d bytes and %d are left; export or copy the file again", length, len(data)-at-8)
+		}
+		at += 8 + int(length)
+	}
+	return nil
+}
+
+func checkBuffers(document *gltf.Document) error {
+	for i, buffer := range document.Buffers {
+		if buffer == nil {
+			return fmt.Errorf("buffer %d is empty", i)
+		}
+		if buffer.URI != "" && !buffer.IsEmbeddedResource() {
+			return fmt.Errorf("buffer %d lies in another file, %s; export the model as one .glb file", i, buffer.URI)
+		}
+		if len(buffer.Data) < buffer.ByteLength {
+			return fmt.Errorf("buffer %d says it has %d bytes and has %d", i, buffer.ByteLength, len(buffer.Data))
+		}
+	}
+	for i, view := range document.BufferViews {
+		if view == nil || view.Buffer < 0 || view.Buffer >= len(document.Buffers) {
+			return fmt.Errorf("buffer view %d points at no buffer", i)
+		}
+		end := int64(view.ByteOffset) + int64(view.ByteLength)
+		if view.ByteOffset < 0 || view.ByteLength < 0 || view.ByteStride < 0 || end > int64(len(document.Buffers[view.Buffer].Data)) {
+			return fmt.Errorf("buffer view %d reaches past its buffer", i)
+		}
+	}
+	for i, accessor := range document.Accessors {
+		if err := checkAccessor(document, accessor); err != nil {
+			return fmt.Errorf("accessor %d %w", i, err)
+		}
+	}
+	return nil
+}
+
+// maxElements bounds one accessor, so that a small file cannot ask for all the memory.
+const maxElements = 6 * model.MaxVertices
+
+func checkAccessor(document *gltf.Document, a *gltf.Accessor) error {
+	if a == nil || a.Count < 0 || a.ByteOffset < 0 {
+		return errors.New("is empty or counts below zero")
+	}
+	if a.Count > maxElements {
+		return fmt.Errorf("has %d elements, more than %d; thin the model out", a.Count, maxElements)
+	}
+	if a.BufferView == nil {
+		return nil
+	}
+	if *a.BufferView < 0 || *a.BufferView >= len(document.BufferViews) {
+		return errors.New("points at no buffer view")
+	}
+	view := document.BufferViews[*a.BufferView]
+	size := int64(gltf.SizeOfElement(a.ComponentType, a.Type))
+	stride := max(size, int64(view.ByteStride))
+	if a.Count > 0 && int64(a.ByteOffset)+stride*int64(a.Count-1)+size > int64(view.ByteLength) {
+		return errors.New("reaches past its buffer view")
+	}
+	return nil
+}
+
+type reader struct {
+	document *gltf.Document
+	visiting []bool
+	depth    int
+	parts    []model.Part
+}
+
+// roots lists the nodes of the scene; without scenes, those that are no node's child.
+func (r *reader) roots() ([]int, error) {
+	if len(r.document.Scenes) > 0 {
+		scene := 0
+		if r.document.Scene != nil {
+			scene = *r.document.Scene
+		}
+		if scene < 0 || scene >= len(r.document.Scenes) || r.document.Scenes[scene] == nil {
+			return nil, fmt.Errorf("the file names scene %d of %d", scene, len(r.document.Scenes))
+		}
+		return r.document.Scenes[scene].Nodes, nil
+	}
+	child := make([]bool, len(r.document.Nodes))
+	for _, node := range r.document.Nodes {
+		if node == nil {
+			continue
+		}
+		for _, i := range node.Children {
+			if i >= 0 && i < len(child) {
+				child[i] = true
+			}
+		}
+	}
+	var roots []int
+	for i, isChild := range child {
+		if !isChild {
+			roots = append(roots, i)
+		}
+	}
+	return roots, nil
+}
+
+const maxDepth = 512
+
+func (r *reader) node(index int, parent mgl64.Mat4) error {
+	if index < 0 || index >= len(r.document.Nodes) || r.document.Nodes[index] == nil {
+		return fmt.Errorf("the scene names node %d of %d", index, len(r.document.Nodes))
+	}
+	node := r.document.Nodes[index]
+	if r.visiting[index] || r.depth > maxDepth {
+		return fmt.Errorf("node %d (%s) is among its own children, or nested deeper than %d", index, node.Name, maxDepth)
+	}
+	r.visiting[index] = true
+	r.depth++
+	defer func() { r.visiting[index] = false; r.depth-- }()
+	world := parent.Mul4(localMatrix(node))
+	if node.Mesh != nil {
+		place := world
+		if node.Skin != nil { // a skinned surface stands where its joints put it, whatever its node says
+			place = mgl64.Ident4()
+		}
+		if err := r.mesh(*node.Mesh, node.Name, place); err != nil {
+			return err
+		}
+	}
+	for _, child := range node.Children {
+		if err := r.node(child, world); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func localMatrix(node *gltf.Node) mgl64.Mat4 {
+	if m := node.MatrixOrDefault(); m != gltf.DefaultMatrix {
+		return mgl64.Mat4(m)
+	}
+	t, q, s := node.TranslationOrDefault(), node.RotationOrDefault(), node.ScaleOrDefault()
+	rotation := mgl64.Quat{W: q[3], V: mgl64.Vec3{q[0], q[1], q[2]}}.Normalize().Mat4()
+	return mgl64.Translate3D(t[0], t[1], t[2]).Mul4(rotation).Mul4(mgl64.Scale3D(s[0], s[1], s[2]))
+}
+
+func (r *reader) mesh(index int, nodeName string, place mgl64.Mat4) error {
+	if index < 0 || index >= len(r.document.Meshes) || r.document.Meshes[index] == nil {
+		return fmt.Errorf("node %s names mesh %d of %d", nodeName, index, len(r.document.Meshes))
+	}
+	source := r.document.Meshes[index]
+	name := nodeName
+	if name == "" {
+		name = source.Name
+	}
+	for i, primitive := range source.Primitives {
+		if primitive == nil || primitive.Mode != gltf.PrimitiveTriangles {
+			continue // points and lines have no surface
+		}
+		if len(r.parts) >= model.MaxParts {
+			return fmt.Errorf("there are more than %d parts; join some", model.MaxParts)
+		}
+		surface, err := r.primitive(primitive, place)
+		if err != nil {
+			return fmt.Errorf("mesh %s, primitive %d: %w", name, i, err)
+		}
+		if len(surface.Triangles) == 0 {
+			continue
+		}
+		partName := name
+		if material := r.materialOf(primitive); len(source.Primitives) > 1 && material != nil && material.Name != "" {
+			partName += "_" + material.Name
+		}
+		r.parts = append(r.parts, model.Part{Name: partName, Colour: r.colour(primitive), Mesh: surface})
+	}
+	return nil
+}
+
+func (r *reader) accessor(index int) (*gltf.Accessor, error) {
+	if index < 0 || index >= len(r.document.Accessors) {
+		return nil, fmt.Errorf("it names accessor %d of %d", index, len(r.document.Accessors))
+	}
+	return r.document.Accessors[index], nil
+}
+
+func (r *reader) primitive(p *gltf.Primitive, place mgl64.Mat4) (*mesh.Mesh, error) {
+	at, ok := p.Attributes[gltf.POSITION]
+	if !ok {
+		return nil, errors.New("it has no positions")
+	}
+	accessor, err := r.accessor(at)
+	if err != nil {
+		return nil, err
+	}
+	positions, err := modeler.ReadPosition(r.document, accessor, nil)
+	if err != nil {
+		return nil, err
+	}
+	surface := &mesh.Mesh{Positions: make([]float32, 0, 3*len(positions))}
+	for i, v := range positions {
+		p := mgl64.TransformCoordinate(mgl64.Vec3{float64(v[0]), float64(v[1]), float64(v[2])}, place)
+		for _, n := range p {
+			if math.IsNaN(n) || math.IsInf(n, 0) || math.Abs(n) > math.MaxFloat32 {
+				return nil, fmt.Errorf("vertex %d is not at a finite place", i)
+			}
+			surface.Positions = append(surface.Positions, float32(n))
+		}
+	}
+	if surface.Triangles, err = r.triangles(p, len(positions)); err != nil {
+		return nil, err
+	}
+	if place.Mat3().Det() < 0 { // a mirrored node turns its faces round
+		for i := 0; i+2 < len(surface.Triangles); i += 3 {
+			surface.Triangles[i+1], surface.Triangles[i+2] = surface.Triangles[i+2], surface.Triangles[i+1]
+		}
+	}
+	return surface, r.dress(p, surface, place)
+}
+
+func (r *reader) triangles(p *gltf.Primitive, vertices int) ([]uint32, error) {
+	if p.Indices == nil {
+		indices := make([]uint32, vertices-vertices%3)
+		for i := range indices {
+			indices[i] = uint32(i)
+		}
+		return indices, nil
+	}
+	accessor, err := r.accessor(*p.Indices)
+	if err != nil {
+		return nil, err
+	}
+	indices, err := modeler.ReadIndices(r.document, accessor, nil)
+	if err != nil {
+		return nil, err
+	}
+	for i, index := range indices {
+		if int(index) >= vertices {
+			return nil, fmt.Errorf("triangle %d points at vertex %d of %d", i/3, index, vertices)
+		}
+	}
+	return indices[:len(indices)-len(indices)%3], nil
+}
+
+// dress adds normals and texture coordinates: the file's where they are whole and finite, else computed or none.
+func (r *reader) dress(p *gltf.Primitive, surface *mesh.Mesh, place mgl64.Mat4) error {
+	if at, ok := p.Attributes[gltf.TEXCOORD_0]; ok {
+		accessor, err := r.accessor(at)
+		if err != nil {
+			return err
+		}
+		coords, err := modeler.ReadTextureCoord(r.document, accessor, nil)
+		if err != nil {
+			return err
+		}
+		if len(coords) == surface.VertexCount() && finitePairs(coords) {
+			for _, c := range coords {
+				surface.TexCoords = append(surface.TexCoords, c[0], c[1])
+			}
+		}
+	}
+	surface.ComputeNormals()
+	at, ok := p.Attributes[gltf.NORMAL]
+	if !ok {
+		return nil
+	}
+	accessor, err := r.accessor(at)
+	if err != nil {
+		return err
+	}
+	normals, err := modeler.ReadNormal(r.document, accessor, nil)
+	if err != nil || len(normals) != surface.VertexCount() {
+		return err
+	}
+	linear := place.Mat3()
+	if math.Abs(linear.Det()) < 1e-30 {
+		return nil
+	}
+	turn := linear.Inv().Transpose()
+	for i, n := range normals {
+		v := turn.Mul3x1(mgl64.Vec3{float64(n[0]), float64(n[1]), float64(n[2])})
+		if length := v.Len(); length > 1e-12 && !math.IsInf(length, 0) {
+			v = v.Normalize()
+			surface.Normals[3*i], surface.Normals[3*i+1], surface.Normals[3*i+2] = float32(v[0]), float32(v[1]), float32(v[2])
+		}
+	}
+	return nil
+}
+
+func finitePairs(pairs [][2]float32) bool {
+	for _, p := range pairs {
+		if sum := float64(p[0]) + float64(p[1]); math.IsNaN(sum) || math.IsInf(sum, 0) {
+			return false
+		}
+	}
+	return true
+}
+
+func (r *reader) materialOf(p *gltf.Primitive) *gltf.Material {
+	if p.Material == nil || *p.Material < 0 || *p.Material >= len(r.document.Materials) {
+		return nil
+	}
+	return r.document.Materials[*p.Material]
+}
+
+func (r *reader) colour(p *gltf.Primitive) string {
+	material := r.materialOf(p)
+	if material == nil || material.PBRMetallicRoughness == nil {
+		return model.Palette[len(r.parts)%len(model.Palette)]
+	}
+	c := material.PBRMetallicRoughness.BaseColorFactorOrDefault()
+	return fmt.Sprintf("#%02x%02x%02x", toSRGB(c[0]), toSRGB(c[1]), toSRGB(c[2]))
+}
+
+// toSRGB and fromSRGB convert between linear light, 0 to 1, and the bytes of screens (IEC 61966-2-1).
+func toSRGB(linear float64) uint8 {
+	linear = math.Min(1, math.Max(0, linear))
+	if linear <= 0.0031308 {
+		return uint8(math.Round(255 * 12.92 * linear))
+	}
+	return uint8(math.Round(255 * (1.055*math.Pow(linear, 1/2.4) - 0.055)))
+}
+
+func fromSRGB(b uint8) float64 {
+	c := float64(b) / 255
+	if c <= 0.04045 {
+		return c / 12.92
+	}
+	return math.Pow((c+0.055)/1.055, 2.4)
+}

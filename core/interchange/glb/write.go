@@ -1,0 +1,331 @@
+package glb
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+	"github.com/qmuntal/gltf"
+	"github.com/qmuntal/gltf/modeler"
+
+	"myriapod/core/evaluate"
+	"myriapod/core/geometry"
+	"myriapod/core/motion"
+	"myriapod/core/rig"
+)
+
+// Range is the frames of an export, both included.
+type Range struct{ From, To int }
+
+// MaxFrames bounds one export.
+const MaxFrames = 100_000
+
+// ErrStopped tells that the caller stopped the work.
+var ErrStopped = errors.New("the export was stopped; no file was written")
+
+// Job is an export: what is written, and who is told of its progress. Progress may stop it by returning false.
+type Job struct {
+	Evaluator *evaluate.Evaluator
+	Body      *evaluate.Body
+	Clip      *rig.Clip // nil for none
+	Frames    *Range    // nil for no motion
+	Progress  func(share float64) bool
+}
+
+// Write returns the rig as a GLB file: skeleton, skinned parts, and the frames baked as one animation with a key a frame.
+// Where a joint has an own scale in any frame, the skin hangs on a node of its own below each joint, so that the scale is not
+// inherited. Nodes of parts come first in the scene, then the skeleton under one node.
+func (j *Job) Write() ([]byte, error) {
+	baked, err := j.bake()
+	if err != nil {
+		return nil, err
+	}
+	w := &writer{document: gltf.NewDocument(), job: j, baked: baked, skins: map[string]int{}}
+	w.document.Asset.Generator = "Myriapod"
+	w.skeleton()
+	for i := range j.Body.Parts {
+		if err := w.part(&j.Body.Parts[i]); err != nil {
+			return nil, err
+		}
+	}
+	if baked != nil {
+		w.animation()
+	}
+	for _, buffer := range w.document.Buffers {
+		buffer.ByteLength = len(buffer.Data)
+	}
+	var out bytes.Buffer
+	encoder := gltf.NewEncoder(&out)
+	encoder.AsBinary = true
+	if err := encoder.Encode(w.document); err != nil {
+		return nil, fmt.Errorf("the file could not be written: %w", err)
+	}
+	return out.Bytes(), nil
+}
+
+// baked holds, for each frame and joint, the transform relative to its parent and the own scale.
+type baked struct {
+	local  [][]geometry.Transform
+	scale  [][]mgl64.Vec3
+	scaled bool
+}
+
+func (j *Job) begin() {
+	j.Evaluator.Zero()
+	j.Evaluator.SetStill(j.Frames == nil)
+	j.Evaluator.SetClip(nil)
+	if j.Clip != nil {
+		j.Evaluator.SetClip(motion.Prepare(*j.Clip))
+	}
+}
+
+func (j *Job) bake() (*baked, error) {
+	if j.Frames == nil {
+		return nil, nil
+	}
+	if j.Frames.To < j.Frames.From || j.Frames.To-j.Frames.From >= MaxFrames {
+		return nil, fmt.Errorf("frames %d to %d cannot be exported; choose 1 to %d frames in rising order", j.Frames.From, j.Frames.To, MaxFrames)
+	}
+	j.begin()
+	b := &baked{}
+	for frame := j.Frames.From; frame <= j.Frames.To; frame++ {
+		if !j.progress(0.3 * float64(frame-j.Frames.From) / float64(j.Frames.To-j.Frames.From+1)) {
+			return nil, ErrStopped
+		}
+		j.Evaluator.SetFrame(float64(frame))
+		j.Evaluator.Evaluate()
+		b.add(j.Evaluator)
+	}
+	return b, nil
+}
+
+func (j *Job) progress(share float64) bool { return j.Progress == nil || j.Progress(share) }
+
+func (b *baked) add(e *evaluate.Evaluator) {
+	local := make([]geometry.Transform, len(e.Frame.Joints))
+	scale := make([]mgl64.Vec3, len(local))
+	for i, world := range e.Frame.Joints {
+		local[i] = relative(e, i, func(k int) geometry.Transform { return e.Frame.Joints[k] }, world)
+		scale[i] = e.Frame.Scales[i]
+		b.scaled = b.scaled || scale[i].Sub(mgl64.Vec3{1, 1, 1}).Len() > 1e-9
+	}
+	b.local, b.scale = append(b.local, local), append(b.scale, scale)
+}
+
+// relative returns a joint's transform in its parent's frame, with places given by where.
+func relative(e *evaluate.Evaluator, joint int, where func(int) geometry.Transform, world geometry.Transform) geometry.Transform {
+	parent, ok := e.Plan.JointIndex[e.Plan.Document.Joints[joint].Parent]
+	if !ok {
+		return world
+	}
+	return where(parent).Inverse().Then(world)
+}
+
+type writer struct {
+	document *gltf.Document
+	job      *Job
+	baked    *baked
+	joints   []int // node of each joint
+	carriers []int // node that carries the skin of each joint
+	skins    map[string]int
+}
+
+func (w *writer) add(node *gltf.Node) int {
+	w.document.Nodes = append(w.document.Nodes, node)
+	return len(w.document.Nodes) - 1
+}
+
+func (w *writer) skeleton() {
+	joints := w.job.Evaluator.Plan.Document.Joints
+	w.joints, w.carriers = make([]int, len(joints)), make([]int, len(joints))
+	if len(joints) == 0 {
+		return
+	}
+	top := w.add(&gltf.Node{Name: w.job.Evaluator.Plan.Document.Name})
+	w.document.Scenes[0].Nodes = append(w.document.Scenes[0].Nodes, top)
+	rest := func(k int) geometry.Transform { return joints[k].Rest() }
+	for i, joint := range joints {
+		local := relative(w.job.Evaluator, i, rest, joint.Rest())
+		w.joints[i] = w.add(&gltf.Node{
+			Name: joint.Name, Translation: local.Position,
+			Rotation: [4]float64{local.Rotation.V[0], local.Rotation.V[1], local.Rotation.V[2], local.Rotation.W},
+		})
+	}
+	for i, joint := range joints {
+		parent := top
+		if k, ok := w.job.Evaluator.Plan.JointIndex[joint.Parent]; ok {
+			parent = w.joints[k]
+		}
+		w.document.Nodes[parent].Children = append(w.document.Nodes[parent].Children, w.joints[i])
+		w.carriers[i] = w.joints[i]
+		if w.baked != nil && w.baked.scaled {
+			w.carriers[i] = w.add(&gltf.Node{Name: joint.Name + "_girth"})
+			w.document.Nodes[w.joints[i]].Children = append(w.document.Nodes[w.joints[i]].Children, w.carriers[i])
+		}
+	}
+}
+
+func triples(flat []float32) [][3]float32 {
+	list := make([][3]float32, len(flat)/3)
+	for i := range list {
+		list[i] = [3]float32(flat[3*i : 3*i+3])
+	}
+	return list
+}
+
+func (w *writer) part(p *evaluate.BodyPart) error {
+	attributes := gltf.PrimitiveAttributes{
+		gltf.POSITION: modeler.WritePosition(w.document, triples(p.Rest.Positions)),
+		gltf.NORMAL:   modeler.WriteNormal(w.document, triples(p.Rest.Normals)),
+	}
+	if len(p.Rest.TexCoords) > 0 {
+		coords := make([][2]float32, len(p.Rest.TexCoords)/2)
+		for i := range coords {
+			coords[i] = [2]float32(p.Rest.TexCoords[2*i : 2*i+2])
+		}
+		attributes[gltf.TEXCOORD_0] = modeler.WriteTextureCoord(w.document, coords)
+	}
+	node := &gltf.Node{Name: p.Part.Name}
+	if p.Weights != nil {
+		attributes[gltf.JOINTS_0], attributes[gltf.WEIGHTS_0] = w.influences(p)
+		node.Skin = gltf.Index(w.skin(w.job.Evaluator.Plan.Document.BindingOf(p.Part.ID)))
+	}
+	material, err := w.material(p.Part)
+	if err != nil {
+		return err
+	}
+	w.document.Meshes = append(w.document.Meshes, &gltf.Mesh{Name: p.Part.Name, Primitives: []*gltf.Primitive{{
+		Attributes: attributes, Indices: gltf.Index(modeler.WriteIndices(w.document, p.Rest.Triangles)), Material: gltf.Index(material),
+	}}})
+	node.Mesh = gltf.Index(len(w.document.Meshes) - 1)
+	w.document.Scenes[0].Nodes = append(w.document.Scenes[0].Nodes, w.add(node))
+	return nil
+}
+
+func (w *writer) influences(p *evaluate.BodyPart) (joints, values int) {
+	count := p.Weights.VertexCount()
+	j, v := make([][4]uint16, count), make([][4]float32, count)
+	for i := range count {
+		j[i], v[i] = [4]uint16(p.Weights.Joints[4*i:4*i+4]), [4]float32(p.Weights.Values[4*i:4*i+4])
+		for k := range v[i] {
+			if v[i][k] == 0 { // an unused place names joint 0
+				j[i][k] = 0
+			}
+		}
+	}
+	return modeler.WriteJoints(w.document, j), modeler.WriteWeights(w.document, v)
+}
+
+// skin returns the skin of a binding's joints; bindings to the same joints share one.
+func (w *writer) skin(binding *rig.Binding) int {
+	key := fmt.Sprint(binding.Joints)
+	if at, ok := w.skins[key]; ok {
+		return at
+	}
+	skin := &gltf.Skin{}
+	inverses := make([][4][4]float32, len(binding.Joints))
+	for i, id := range binding.Joints {
+		joint := w.job.Evaluator.Plan.JointIndex[id]
+		skin.Joints = append(skin.Joints, w.carriers[joint])
+		inverse := w.job.Evaluator.Plan.Document.Joints[joint].Rest().Inverse().Matrix(mgl64.Vec3{1, 1, 1})
+		for column := range 4 {
+			for row := range 4 {
+				inverses[i][column][row] = float32(inverse[4*column+row])
+			}
+		}
+	}
+	skin.InverseBindMatrices = gltf.Index(modeler.WriteAccessor(w.document, gltf.TargetNone, inverses))
+	w.document.Skins = append(w.document.Skins, skin)
+	w.skins[key] = len(w.document.Skins) - 1
+	return w.skins[key]
+}
+
+func (w *writer) material(part rig.Part) (int, error) {
+	var r, g, b uint8
+	if _, err := fmt.Sscanf(part.Colour, "#%02x%02x%02x", &r, &g, &b); err != nil {
+		return 0, fmt.Errorf("part %s: the colour %q is not written #rrggbb", part.Name, part.Colour)
+	}
+	w.document.Materials = append(w.document.Materials, &gltf.Material{
+		Name: part.Name,
+		PBRMetallicRoughness: &gltf.PBRMetallicRoughness{
+			BaseColorFactor: &[4]float64{fromSRGB(r), fromSRGB(g), fromSRGB(b), 1},
+			MetallicFactor:  gltf.Float(0), RoughnessFactor: gltf.Float(0.8),
+		},
+	})
+	return len(w.document.Materials) - 1, nil
+}
+
+// moves is how little a channel may change, in its own unit, to be left out of the animation.
+const moves = 1e-9
+
+func (w *writer) animation() {
+	frames := len(w.baked.local)
+	times := make([]float32, frames)
+	for i := range times {
+		times[i] = float32(float64(i) / w.job.Evaluator.Plan.Document.FPS)
+	}
+	name := "motion"
+	if w.job.Clip != nil {
+		name = w.job.Clip.Name
+	}
+	animation := &gltf.Animation{Name: name}
+	input := modeler.WriteAccessor(w.document, gltf.TargetNone, times)
+	w.document.Accessors[input].Min, w.document.Accessors[input].Max = []float64{float64(times[0])}, []float64{float64(times[frames-1])}
+	channel := func(node int, path gltf.TRSProperty, data any) {
+		output := modeler.WriteAccessor(w.document, gltf.TargetNone, data)
+		animation.Samplers = append(animation.Samplers, &gltf.AnimationSampler{Input: input, Output: output, Interpolation: gltf.InterpolationLinear})
+		animation.Channels = append(animation.Channels, &gltf.AnimationChannel{
+			Sampler: len(animation.Samplers) - 1, Target: gltf.AnimationChannelTarget{Node: gltf.Index(node), Path: path},
+		})
+	}
+	for joint, node := range w.joints {
+		rest := w.document.Nodes[node]
+		if places, moved := w.places(joint, rest.Translation); moved {
+			channel(node, gltf.TRSTranslation, places)
+		}
+		if turns, moved := w.turns(joint, rest.Rotation); moved {
+			channel(node, gltf.TRSRotation, turns)
+		}
+		if scales, moved := w.scales(joint); moved {
+			channel(w.carriers[joint], gltf.TRSScale, scales)
+		}
+	}
+	if len(animation.Channels) > 0 {
+		w.document.Animations = append(w.document.Animations, animation)
+	}
+}
+
+func (w *writer) places(joint int, rest [3]float64) (list [][3]float32, moved bool) {
+	for _, frame := range w.baked.local {
+		p := frame[joint].Position
+		moved = moved || p.Sub(mgl64.Vec3(rest)).Len() > moves
+		list = append(list, [3]float32{float32(p[0]), float32(p[1]), float32(p[2])})
+	}
+	return list, moved
+}
+
+// turns lists rotations, each with the sign that is nearer to the one before, so that players take the short way.
+func (w *writer) turns(joint int, rest [4]float64) (list [][4]float32, moved bool) {
+	before := mgl64.Quat{W: rest[3], V: mgl64.Vec3{rest[0], rest[1], rest[2]}}
+	for _, frame := range w.baked.local {
+		q := frame[joint].Rotation.Normalize()
+		if q.Dot(before) < 0 {
+			q = q.Scale(-1)
+		}
+		moved = moved || math.Abs(q.Dot(before)) < 1-moves*moves || q.Sub(before).Len() > moves
+		list = append(list, [4]float32{float32(q.V[0]), float32(q.V[1]), float32(q.V[2]), float32(q.W)})
+		before = q
+	}
+	return list, moved
+}
+
+func (w *writer) scales(joint int) (list [][3]float32, moved bool) {
+	for _, frame := range w.baked.scale {
+		s := frame[joint]
+		moved = moved || s.Sub(mgl64.Vec3{1, 1, 1}).Len() > moves
+		list = append(list, [3]float32{float32(s[0]), float32(s[1]), float32(s[2])})
+	}
+	return list, moved
+}

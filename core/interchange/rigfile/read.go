@@ -1,0 +1,296 @@
+package rigfile
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/edit"
+	"myriapod/core/geometry"
+	"myriapod/core/interchange/model"
+	kinds "myriapod/core/mechanism"
+	"myriapod/core/mesh"
+	"myriapod/core/plan"
+	"myriapod/core/rig"
+	"myriapod/core/skin"
+)
+
+// Read reads a rig file and returns its document and heavy data. What the file leaves out is filled in: IDs are the names,
+// orientations aim at the first child, mechanisms with options and no controls are built, bindings without weights are
+// computed. The outcome can be planned, or there is an error that names the place.
+func Read(data []byte, registry kinds.Registry) (*rig.Document, edit.Memory, error) {
+	f, err := decode(data)
+	if err != nil {
+		return nil, nil, err
+	}
+	r := &reader{file: f, document: rig.New(f.Name), memory: edit.Memory{}, registry: registry}
+	for _, step := range []func() error{r.parts, r.joints, r.controls, r.mechanisms, r.bindings, r.clips, r.document.Validate} {
+		if err := step(); err != nil {
+			return nil, nil, err
+		}
+	}
+	if _, err := plan.Build(r.document, registry); err != nil {
+		return nil, nil, err
+	}
+	return r.document, r.memory, nil
+}
+
+type reader struct {
+	file     *file
+	document *rig.Document
+	memory   edit.Memory
+	registry kinds.Registry
+}
+
+// id gives a thing without an ID its name, and keeps fresh IDs clear of the numbers in use.
+func (r *reader) id(id, name string) string {
+	if id == "" {
+		id = name
+	}
+	digits := id[len(strings.TrimRight(id, "0123456789")):]
+	if n, err := strconv.Atoi(digits); err == nil && n >= r.document.NextID && n < 1<<40 {
+		r.document.NextID = n + 1
+	}
+	return id
+}
+
+func (r *reader) parts() error {
+	if r.file.FPS != nil {
+		r.document.FPS = *r.file.FPS
+	}
+	for i, p := range r.file.Parts {
+		surface, err := p.surface()
+		if err != nil {
+			return fmt.Errorf("parts[%d]: %w", i, err)
+		}
+		data := surface.Encode()
+		hash := edit.Hash(data)
+		r.memory[hash] = data
+		part := rig.Part{
+			ID: r.id(p.ID, p.Name), Name: p.Name, Mesh: hash, Vertices: surface.VertexCount(),
+			Colour: p.Colour, Sight: p.Sight, Locked: p.Locked,
+		}
+		if part.Colour == "" {
+			part.Colour = model.Palette[i%len(model.Palette)]
+		}
+		if part.Sight == "" {
+			part.Sight = rig.Shown
+		}
+		r.document.Parts = append(r.document.Parts, part)
+	}
+	return nil
+}
+
+func (p *part) surface() (*mesh.Mesh, error) {
+	m := &mesh.Mesh{}
+	for _, v := range p.Vertices {
+		m.Positions = append(m.Positions, v[:]...)
+	}
+	for _, t := range p.Triangles {
+		m.Triangles = append(m.Triangles, t[:]...)
+	}
+	for _, c := range p.TexCoords {
+		m.TexCoords = append(m.TexCoords, c[:]...)
+	}
+	for _, n := range p.Normals {
+		m.Normals = append(m.Normals, n[:]...)
+	}
+	if len(p.Normals) == 0 {
+		for i, index := range m.Triangles {
+			if int(index) >= m.VertexCount() {
+				return nil, fmt.Errorf("triangles[%d]: there is no vertex %d; there are %d", i/3, index, m.VertexCount())
+			}
+		}
+		m.ComputeNormals()
+	}
+	return m, m.Validate()
+}
+
+func (r *reader) joints() error {
+	children := map[string]mgl64.Vec3{}
+	for _, j := range r.file.Joints {
+		if _, ok := children[j.Parent]; !ok && j.Parent != "" {
+			children[j.Parent] = j.Position
+		}
+	}
+	for _, j := range r.file.Joints {
+		id := r.id(j.ID, j.Name)
+		joint := rig.Joint{ID: id, Name: j.Name, Label: j.Label, Parent: j.Parent, Position: j.Position}
+		if j.Rotation != nil {
+			joint.Rotation = *j.Rotation
+		} else {
+			joint.Rotation = r.aimed(joint, children)
+		}
+		r.document.Joints = append(r.document.Joints, joint)
+	}
+	return nil
+}
+
+// aimed orients a joint whose rotation the file leaves out: its main axis at the first child, or like its parent's without
+// children; its second axis as the parent's, carried along.
+func (r *reader) aimed(joint rig.Joint, children map[string]mgl64.Vec3) rig.Quaternion {
+	before := mgl64.QuatIdent()
+	parent := r.document.Joint(joint.Parent)
+	if parent != nil {
+		before = parent.Rotation.Quat()
+	}
+	child, has := children[joint.ID]
+	if !has {
+		return rig.QuaternionOf(before)
+	}
+	if parent == nil {
+		return rig.QuaternionOf(edit.Orient([]mgl64.Vec3{joint.Position, child})[0])
+	}
+	main := before.Rotate(geometry.MainAxis)
+	aim := geometry.Unit(child.Sub(joint.Position), main)
+	return rig.QuaternionOf(geometry.Shortest(main, aim, before.Rotate(geometry.SecondAxis)).Mul(before).Normalize())
+}
+
+func (r *reader) controls() error {
+	for _, c := range r.file.Controls {
+		control := rig.Control{
+			ID: r.id(c.ID, c.Name), Name: c.Name, Label: c.Label, Space: c.Space, Position: c.Position,
+			Rotation: rig.Quaternion{0, 0, 0, 1}, Order: c.Order, Shape: c.Shape, Outline: c.Outline,
+		}
+		if c.Rotation != nil {
+			control.Rotation = *c.Rotation
+		}
+		if control.Order == "" {
+			control.Order = "YXZ"
+		}
+		if control.Shape == "" {
+			control.Shape = rig.Collar
+		}
+		if control.Outline == nil {
+			control.Outline = []mgl64.Vec3{}
+		}
+		r.document.Controls = append(r.document.Controls, control)
+	}
+	return nil
+}
+
+func (r *reader) mechanisms() error {
+	for i, m := range r.file.Mechanisms {
+		place := fmt.Sprintf("mechanisms[%d]", i)
+		kind, err := r.registry.Find(m.Kind)
+		if err != nil {
+			return fmt.Errorf("%s.kind: %w", place, err)
+		}
+		declared := kind.Declare().Parameters
+		if err := declared.Check(m.Parameters); err != nil {
+			return fmt.Errorf("%s.parameters: %w", place, err)
+		}
+		id := r.id(m.ID, m.Name)
+		if len(m.Controls) == 0 && len(m.Joints) > 0 {
+			if err := r.build(m, id); err != nil {
+				return fmt.Errorf("%s: %w", place, err)
+			}
+		} else {
+			r.document.Mechanisms = append(r.document.Mechanisms, rig.Mechanism{
+				ID: id, Kind: m.Kind, Name: m.Name, Host: m.Host, On: true,
+				Joints: append([]string{}, m.Joints...), Controls: append([]string{}, m.Controls...), Parameters: declared.Complete(m.Parameters),
+			})
+		}
+		if m.On != nil {
+			r.document.Mechanisms[i].On = *m.On
+		}
+	}
+	return nil
+}
+
+// build makes a mechanism as a rigger would, for a file that gives it no controls.
+func (r *reader) build(m mechanism, id string) error {
+	context := &edit.Context{Kinds: r.registry, Surfaces: r.memory}
+	add := &edit.AddMechanism{Mechanism: m.Kind, Name: m.Name, Joints: m.Joints, Host: m.Host, Options: m.Options, Parameters: m.Parameters}
+	if err := add.Apply(context, r.document); err != nil {
+		return err
+	}
+	r.document.Mechanisms[len(r.document.Mechanisms)-1].ID = id
+	return nil
+}
+
+func (r *reader) bindings() error {
+	for i, b := range r.file.Bindings {
+		place := fmt.Sprintf("bindings[%d]", i)
+		blend := 1.5
+		if b.Blend != nil {
+			blend = *b.Blend
+		}
+		id := r.id(b.ID, "binding_"+b.Part)
+		if len(b.Weights) == 0 {
+			bind := &edit.Bind{Parts: []string{b.Part}, Joints: b.Joints, Blend: blend}
+			context := &edit.Context{Kinds: r.registry, Surfaces: r.memory, Blobs: r.memory}
+			if err := bind.Apply(context, r.document); err != nil {
+				return fmt.Errorf("%s: %w", place, err)
+			}
+			r.document.Bindings[len(r.document.Bindings)-1].ID = id
+			continue
+		}
+		weights, err := r.weights(b)
+		if err != nil {
+			return fmt.Errorf("%s.weights%w", place, err)
+		}
+		data := weights.Encode()
+		hash := edit.Hash(data)
+		r.memory[hash] = data
+		method := b.Method
+		if method == "" {
+			method = "given"
+		}
+		r.document.Bindings = append(r.document.Bindings, rig.Binding{
+			ID: id, Part: b.Part, Joints: b.Joints, Method: method, Blend: blend, Weights: hash,
+		})
+	}
+	return nil
+}
+
+func (r *reader) weights(b binding) (*skin.Weights, error) {
+	part := r.document.Part(b.Part)
+	if part == nil {
+		return nil, fmt.Errorf(": there is no part %q", b.Part)
+	}
+	if len(b.Weights) != part.Vertices {
+		return nil, fmt.Errorf(": %d vertices have weights and %s has %d", len(b.Weights), part.Name, part.Vertices)
+	}
+	weights := skin.NewWeights(part.Vertices)
+	for vertex, pairs := range b.Weights {
+		if len(pairs) == 0 || len(pairs) > skin.Influences {
+			return nil, fmt.Errorf("[%d]: a vertex has 1 to %d influences, not %d", vertex, skin.Influences, len(pairs))
+		}
+		for k, pair := range pairs {
+			joint := int(pair[0])
+			if joint < 0 || joint >= len(b.Joints) || float64(joint) != pair[0] {
+				return nil, fmt.Errorf("[%d][%d]: %g is not the place of a joint in the binding's list", vertex, k, pair[0])
+			}
+			if !geometry.Finite(pair[1]) || pair[1] < 0 {
+				return nil, fmt.Errorf("[%d][%d]: a weight is 0 or more, not %g", vertex, k, pair[1])
+			}
+			weights.Joints[skin.Influences*vertex+k], weights.Values[skin.Influences*vertex+k] = uint16(joint), float32(pair[1])
+		}
+	}
+	if err := weights.Validate(len(b.Joints)); err != nil {
+		return nil, fmt.Errorf(": %w", err)
+	}
+	return weights, nil
+}
+
+func (r *reader) clips() error {
+	for _, c := range r.file.Clips {
+		clip := rig.Clip{ID: r.id(c.ID, c.Name), Name: c.Name, Start: c.Start, End: c.End, Loop: c.Loop, Tracks: []rig.Track{}}
+		for _, t := range c.Tracks {
+			track := rig.Track{Control: t.Control, Channel: t.Channel}
+			for _, k := range t.Keys {
+				ease := k.Ease
+				if ease == "" {
+					ease = rig.Smooth
+				}
+				track.Keys = append(track.Keys, rig.Key{Frame: k.Frame, Value: k.Value * unit(t.Channel), Ease: ease})
+			}
+			clip.Tracks = append(clip.Tracks, track)
+		}
+		r.document.Clips = append(r.document.Clips, clip)
+	}
+	return nil
+}

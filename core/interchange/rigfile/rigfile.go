@@ -1,0 +1,170 @@
+// Package rigfile reads and writes the rig file: a whole specimen as one JSON text that people and pipelines can read and write.
+// docs/format.md describes every field. Angles in it are in degrees, lengths in metres.
+package rigfile
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/geometry"
+	"myriapod/core/parameter"
+	"myriapod/core/rig"
+)
+
+// MaxBytes bounds a rig file.
+const MaxBytes = 512 << 20
+
+// file is the rig file. What can be left out is a pointer or has an empty meaning.
+type file struct {
+	Format     string      `json:"format"`
+	Version    int         `json:"version"`
+	Name       string      `json:"name"`
+	FPS        *float64    `json:"fps,omitempty"`
+	Parts      []part      `json:"parts,omitempty"`
+	Joints     []joint     `json:"joints,omitempty"`
+	Controls   []control   `json:"controls,omitempty"`
+	Mechanisms []mechanism `json:"mechanisms,omitempty"`
+	Bindings   []binding   `json:"bindings,omitempty"`
+	Clips      []clip      `json:"clips,omitempty"`
+}
+
+type part struct {
+	ID        string       `json:"id,omitempty"`
+	Name      string       `json:"name"`
+	Colour    string       `json:"colour,omitempty"`
+	Sight     rig.Sight    `json:"sight,omitempty"`
+	Locked    bool         `json:"locked,omitempty"`
+	Vertices  [][3]float32 `json:"vertices"`
+	Normals   [][3]float32 `json:"normals,omitempty"`
+	TexCoords [][2]float32 `json:"texCoords,omitempty"`
+	Triangles [][3]uint32  `json:"triangles"`
+}
+
+type joint struct {
+	ID       string          `json:"id,omitempty"`
+	Name     string          `json:"name"`
+	Label    string          `json:"label,omitempty"`
+	Parent   string          `json:"parent,omitempty"`
+	Position mgl64.Vec3      `json:"position"`
+	Rotation *rig.Quaternion `json:"rotation,omitempty"`
+}
+
+type control struct {
+	ID       string          `json:"id,omitempty"`
+	Name     string          `json:"name"`
+	Label    string          `json:"label,omitempty"`
+	Space    string          `json:"space,omitempty"`
+	Position mgl64.Vec3      `json:"position"`
+	Rotation *rig.Quaternion `json:"rotation,omitempty"`
+	Order    geometry.Order  `json:"order,omitempty"`
+	Shape    rig.Shape       `json:"shape,omitempty"`
+	Outline  []mgl64.Vec3    `json:"outline,omitempty"`
+}
+
+type mechanism struct {
+	ID         string        `json:"id,omitempty"`
+	Kind       string        `json:"kind"`
+	Name       string        `json:"name"`
+	On         *bool         `json:"on,omitempty"`
+	Host       string        `json:"host,omitempty"`
+	Joints     []string      `json:"joints,omitempty"`
+	Controls   []string      `json:"controls,omitempty"`
+	Options    parameter.Set `json:"options,omitempty"`
+	Parameters parameter.Set `json:"parameters,omitempty"`
+}
+
+type binding struct {
+	ID      string         `json:"id,omitempty"`
+	Part    string         `json:"part"`
+	Joints  []string       `json:"joints"`
+	Method  string         `json:"method,omitempty"`
+	Blend   *float64       `json:"blend,omitempty"`
+	Weights [][][2]float64 `json:"weights,omitempty"`
+}
+
+type clip struct {
+	ID     string  `json:"id,omitempty"`
+	Name   string  `json:"name"`
+	Start  int     `json:"start"`
+	End    int     `json:"end"`
+	Loop   bool    `json:"loop,omitempty"`
+	Tracks []track `json:"tracks,omitempty"`
+}
+
+type track struct {
+	Control string      `json:"control"`
+	Channel rig.Channel `json:"channel"`
+	Keys    []key       `json:"keys"`
+}
+
+type key struct {
+	Frame float64  `json:"frame"`
+	Value float64  `json:"value"`
+	Ease  rig.Ease `json:"ease,omitempty"`
+}
+
+// unit is how many of the document's units one unit of the file is: angles are degrees in the file, radians in the document.
+func unit(channel rig.Channel) float64 {
+	if channel.Turns() {
+		return math.Pi / 180
+	}
+	return 1
+}
+
+// decode reads the text strictly: fields that are not known are refused with their place.
+func decode(data []byte) (*file, error) {
+	if len(data) > MaxBytes {
+		return nil, fmt.Errorf("the rig file is larger than %d MB", MaxBytes>>20)
+	}
+	var head struct {
+		Format  *string `json:"format"`
+		Version *int    `json:"version"`
+	}
+	if err := json.Unmarshal(data, &head); err != nil {
+		return nil, explain(data, err)
+	}
+	if head.Format == nil || *head.Format != rig.Format {
+		return nil, fmt.Errorf("format: a rig file says %q here", rig.Format)
+	}
+	if head.Version == nil || *head.Version != rig.Version {
+		version := "none"
+		if head.Version != nil {
+			version = fmt.Sprint(*head.Version)
+		}
+		return nil, fmt.Errorf("version: %s is not known; this program reads version %d", version, rig.Version)
+	}
+	if err := checkFields(data); err != nil {
+		return nil, err
+	}
+	f := new(file)
+	if err := json.Unmarshal(data, f); err != nil {
+		return nil, explain(data, err)
+	}
+	return f, nil
+}
+
+// explain gives the place of an error of encoding/json as line and field.
+func explain(data []byte, err error) error {
+	line := func(offset int64) int {
+		n := 1
+		for _, b := range data[:min(int(offset), len(data))] {
+			if b == '\n' {
+				n++
+			}
+		}
+		return n
+	}
+	var wrongType *json.UnmarshalTypeError
+	if errors.As(err, &wrongType) {
+		return fmt.Errorf("line %d, %s: a %s stands where a %s is wanted", line(wrongType.Offset), wrongType.Field, wrongType.Value, wrongType.Type)
+	}
+	var syntax *json.SyntaxError
+	if errors.As(err, &syntax) {
+		return fmt.Errorf("line %d: this is not JSON: %w", line(syntax.Offset), err)
+	}
+	return fmt.Errorf("this is not a rig file: %w", err)
+}

@@ -1,0 +1,97 @@
+package rigfile
+
+import (
+	"bytes"
+	"encoding/json"
+
+	"myriapod/core/evaluate"
+	"myriapod/core/rig"
+	"myriapod/core/skin"
+)
+
+// Write returns a document and its heavy data as a rig file. Reading it gives an equal document.
+func Write(d *rig.Document, surfaces evaluate.Surfaces) ([]byte, error) {
+	f := &file{Format: rig.Format, Version: rig.Version, Name: d.Name, FPS: &d.FPS}
+	for _, p := range d.Parts {
+		written, err := writePart(p, surfaces)
+		if err != nil {
+			return nil, err
+		}
+		f.Parts = append(f.Parts, written)
+	}
+	for _, j := range d.Joints {
+		f.Joints = append(f.Joints, joint{ID: j.ID, Name: j.Name, Label: j.Label, Parent: j.Parent, Position: j.Position, Rotation: &j.Rotation})
+	}
+	for _, c := range d.Controls {
+		f.Controls = append(f.Controls, control{
+			ID: c.ID, Name: c.Name, Label: c.Label, Space: c.Space, Position: c.Position, Rotation: &c.Rotation,
+			Order: c.Order, Shape: c.Shape, Outline: c.Outline,
+		})
+	}
+	for _, m := range d.Mechanisms {
+		f.Mechanisms = append(f.Mechanisms, mechanism{
+			ID: m.ID, Kind: m.Kind, Name: m.Name, On: &m.On, Host: m.Host, Joints: m.Joints, Controls: m.Controls, Parameters: m.Parameters,
+		})
+	}
+	for _, b := range d.Bindings {
+		weights, err := surfaces.Weights(b.Weights, len(b.Joints))
+		if err != nil {
+			return nil, err
+		}
+		f.Bindings = append(f.Bindings, binding{ID: b.ID, Part: b.Part, Joints: b.Joints, Method: b.Method, Blend: &b.Blend, Weights: pairs(weights)})
+	}
+	for _, c := range d.Clips {
+		f.Clips = append(f.Clips, writeClip(c))
+	}
+	var out bytes.Buffer
+	encoder := json.NewEncoder(&out)
+	encoder.SetIndent("", " ")
+	encoder.SetEscapeHTML(false)
+	if err := encoder.Encode(f); err != nil {
+		return nil, err
+	}
+	return out.Bytes(), nil
+}
+
+func writePart(p rig.Part, surfaces evaluate.Surfaces) (part, error) {
+	surface, err := surfaces.Mesh(p.Mesh)
+	if err != nil {
+		return part{}, err
+	}
+	written := part{ID: p.ID, Name: p.Name, Colour: p.Colour, Sight: p.Sight, Locked: p.Locked}
+	for i := range surface.VertexCount() {
+		written.Vertices = append(written.Vertices, [3]float32(surface.Positions[3*i:3*i+3]))
+		written.Normals = append(written.Normals, [3]float32(surface.Normals[3*i:3*i+3]))
+		if len(surface.TexCoords) > 0 {
+			written.TexCoords = append(written.TexCoords, [2]float32(surface.TexCoords[2*i:2*i+2]))
+		}
+	}
+	for i := 0; i < len(surface.Triangles); i += 3 {
+		written.Triangles = append(written.Triangles, [3]uint32(surface.Triangles[i:i+3]))
+	}
+	return written, nil
+}
+
+func pairs(w *skin.Weights) [][][2]float64 {
+	list := make([][][2]float64, w.VertexCount())
+	for vertex := range list {
+		for k := range skin.Influences {
+			if value := w.Values[skin.Influences*vertex+k]; value > 0 {
+				list[vertex] = append(list[vertex], [2]float64{float64(w.Joints[skin.Influences*vertex+k]), float64(value)})
+			}
+		}
+	}
+	return list
+}
+
+func writeClip(c rig.Clip) clip {
+	written := clip{ID: c.ID, Name: c.Name, Start: c.Start, End: c.End, Loop: c.Loop}
+	for _, t := range c.Tracks {
+		converted := track{Control: t.Control, Channel: t.Channel}
+		for _, k := range t.Keys {
+			converted.Keys = append(converted.Keys, key{Frame: k.Frame, Value: k.Value / unit(t.Channel), Ease: k.Ease})
+		}
+		written.Tracks = append(written.Tracks, converted)
+	}
+	return written
+}

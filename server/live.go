@@ -1,0 +1,216 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log"
+	"net/http"
+	"time"
+
+	"github.com/coder/websocket"
+	"github.com/go-chi/chi/v5"
+
+	"myriapod/core/mechanism"
+	"myriapod/core/mesh"
+	"myriapod/server/wire"
+)
+
+// live opens the stage's channel. The page sends poses and gets frames; docs/live.md describes both. Poses are never queued: while
+// one is evaluated and sent, newer ones replace each other and only the last waits.
+func (s *Server) live(w http.ResponseWriter, r *http.Request) {
+	id := chi.URLParam(r, "id")
+	state, err := s.shelf.State(id)
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	connection, err := websocket.Accept(w, r, &websocket.AcceptOptions{CompressionMode: websocket.CompressionDisabled})
+	if err != nil {
+		log.Printf("live: %v", err) // Accept has answered
+		return
+	}
+	connection.SetReadLimit(maxAsk)
+	ctx, cancel := context.WithCancel(r.Context())
+	defer cancel()
+	l := &liveChannel{
+		server: s, specimen: id, connection: connection, cancel: cancel,
+		poses: make(chan wire.Ask, 1), centres: make(chan wire.Ask, 1), tells: make(chan wire.Tell, 8),
+	}
+	listener := s.hub.listen(id)
+	defer s.hub.leave(id, listener)
+	if err := l.stage.load(s, state); err != nil {
+		l.close(websocket.StatusInternalError, err.Error())
+		return
+	}
+	go l.read(ctx)
+	l.serve(ctx, listener)
+}
+
+type liveChannel struct {
+	server     *Server
+	specimen   string
+	connection *websocket.Conn
+	cancel     context.CancelFunc
+	poses      chan wire.Ask // holds the newest only
+	centres    chan wire.Ask // holds the newest only
+	tells      chan wire.Tell
+	stage      stage
+	meshes     map[string]*mesh.Mesh
+}
+
+// close ends the channel with a reason; a page that is gone needs none.
+func (l *liveChannel) close(code websocket.StatusCode, reason string) {
+	_ = l.connection.Close(code, reason[:min(len(reason), 120)])
+}
+
+// read takes what the page sends until it goes. Garbage is answered and does no harm.
+func (l *liveChannel) read(ctx context.Context) {
+	defer l.cancel()
+	for {
+		kind, data, err := l.connection.Read(ctx)
+		if err != nil {
+			return
+		}
+		var ask wire.Ask
+		if kind != websocket.MessageText {
+			err = errors.New("the live channel takes JSON text")
+		} else {
+			err = json.Unmarshal(data, &ask)
+		}
+		switch {
+		case err != nil:
+			l.complain(fmt.Errorf("not understood: %w", err))
+		case ask.Type == "pose":
+			replace(l.poses, ask)
+		case ask.Type == "centre":
+			replace(l.centres, ask)
+		default:
+			l.complain(fmt.Errorf("not understood: there is no message of the type %q", ask.Type))
+		}
+	}
+}
+
+func (l *liveChannel) complain(err error) {
+	select {
+	case l.tells <- wire.Tell{Type: "error", Message: err.Error()}:
+	default: // enough complaints are waiting already
+	}
+}
+
+// replace puts an ask in the place of the one that waits.
+func replace(box chan wire.Ask, ask wire.Ask) {
+	for {
+		select {
+		case box <- ask:
+			return
+		default:
+		}
+		select {
+		case <-box:
+		default:
+		}
+	}
+}
+
+// writeTimeout is how long a page may take to accept one message before it counts as gone.
+const writeTimeout = 30 * time.Second
+
+func (l *liveChannel) serve(ctx context.Context, listener *listener) {
+	defer l.close(websocket.StatusNormalClosure, "")
+	for {
+		var err error
+		select {
+		case <-ctx.Done():
+			return
+		case ask := <-l.poses:
+			err = l.pose(ctx, ask)
+		case ask := <-l.centres:
+			err = l.centre(ctx, ask)
+		case tell := <-l.tells:
+			err = l.tell(ctx, tell)
+		case tell := <-listener.news:
+			err = l.tell(ctx, tell)
+		case <-listener.changed:
+			err = l.reload(ctx)
+		}
+		if err != nil {
+			return
+		}
+	}
+}
+
+func (l *liveChannel) tell(ctx context.Context, tell wire.Tell) error {
+	data, err := json.Marshal(tell)
+	if err != nil {
+		return err
+	}
+	return l.write(ctx, websocket.MessageText, data)
+}
+
+func (l *liveChannel) write(ctx context.Context, kind websocket.MessageType, data []byte) error {
+	ctx, cancel := context.WithTimeout(ctx, writeTimeout)
+	defer cancel()
+	return l.connection.Write(ctx, kind, data)
+}
+
+func (l *liveChannel) reload(ctx context.Context) error {
+	state, err := l.server.shelf.State(l.specimen)
+	if err == nil {
+		err = l.stage.load(l.server, state)
+	}
+	if err != nil {
+		return l.tell(ctx, wire.Tell{Type: "error", Message: err.Error()})
+	}
+	return l.tell(ctx, wire.Tell{Type: "changed", Sequence: state.Sequence})
+}
+
+func (l *liveChannel) pose(ctx context.Context, ask wire.Ask) error {
+	adjusted, err := l.stage.pose(ask)
+	for _, tell := range adjusted {
+		if err := l.tell(ctx, tell); err != nil {
+			return err
+		}
+	}
+	if err != nil {
+		if err := l.tell(ctx, wire.Tell{Type: "error", Seq: ask.Seq, Message: err.Error()}); err != nil {
+			return err
+		}
+	}
+	if err := l.write(ctx, websocket.MessageBinary, l.stage.frame(ask)); err != nil {
+		return err
+	}
+	if found, changed := l.stage.findings(); changed {
+		return l.tell(ctx, wire.Tell{Type: "findings", Findings: found})
+	}
+	return nil
+}
+
+// centre answers with the middle of the volume under the pointer, at rest.
+func (l *liveChannel) centre(ctx context.Context, ask wire.Ask) error {
+	tell := wire.Tell{Type: "centre", Seq: ask.Seq}
+	surfaces, err := l.stage.pickable(l.server)
+	if err != nil {
+		return l.tell(ctx, wire.Tell{Type: "error", Seq: ask.Seq, Message: err.Error()})
+	}
+	if finite(ask.Origin[:]) && finite(ask.Direction[:]) && ask.Direction.Len() > 0 {
+		if centre, ok := mesh.VolumeCentre(mesh.Ray{Origin: ask.Origin, Direction: ask.Direction}, surfaces); ok {
+			tell.Centre = &centre
+		}
+	}
+	return l.tell(ctx, tell)
+}
+
+// sameFindings tells whether two lists are equal.
+func sameFindings(a, b []mechanism.Finding) bool {
+	if len(a) != len(b) {
+		return false
+	}
+	for i := range a {
+		if a[i] != b[i] {
+			return false
+		}
+	}
+	return true
+}

@@ -1,0 +1,82 @@
+// Package server carries the application over HTTP: a JSON interface for specimens and edits, the live channel of the stage, and the
+// page itself. It holds no rule of the job.
+package server
+
+import (
+	"io/fs"
+	"net/http"
+	"sync"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+
+	"myriapod/core/mechanism"
+	"myriapod/core/mechanism/kinds"
+	"myriapod/shelf"
+	"myriapod/store"
+)
+
+// Limits of requests, in bytes.
+const (
+	maxUpload = 256 << 20
+	maxEdit   = 16 << 20
+	maxAsk    = 1 << 20
+)
+
+// Server is the application's server.
+type Server struct {
+	shelf    *shelf.Shelf
+	kinds    mechanism.Registry
+	hub      *hub
+	exports  *exports
+	pictures sync.Map // by specimen and revision
+	page     fs.FS
+	hosts    []string
+}
+
+// New returns a server over a store. page holds the built front end; hosts are the names under which it may be called besides
+// those of loopback.
+func New(s *store.Store, page fs.FS, hosts ...string) *Server {
+	server := &Server{kinds: kinds.All(), hub: newHub(), exports: newExports(), page: page, hosts: hosts}
+	server.shelf = shelf.New(s, server.kinds, server.hub.changed)
+	return server
+}
+
+// Shelf returns the shelf the server works on.
+func (s *Server) Shelf() *shelf.Shelf { return s.shelf }
+
+// Handler returns the routes.
+func (s *Server) Handler() http.Handler {
+	r := chi.NewRouter()
+	r.Use(s.guard, recoverer, middleware.Compress(5, "application/json", "text/html", "text/css", "application/javascript", "application/octet-stream"))
+	r.Route("/api", func(r chi.Router) {
+		r.Get("/kinds", s.listKinds)
+		r.Get("/specimens", s.listSpecimens)
+		r.Post("/specimens", s.createSpecimen)
+		r.Post("/imports", s.importSpecimen)
+		r.Route("/specimens/{id}", func(r chi.Router) {
+			r.Get("/", s.getSpecimen)
+			r.Delete("/", s.deleteSpecimen)
+			r.Post("/restore", s.restoreSpecimen)
+			r.Post("/duplicate", s.duplicateSpecimen)
+			r.Post("/edits", s.editSpecimen)
+			r.Post("/undo", s.undo)
+			r.Post("/redo", s.redo)
+			r.Post("/imports", s.importInto)
+			r.Get("/history", s.history)
+			r.Get("/blobs/{hash}", s.blob)
+			r.Get("/picture.png", s.picture)
+			r.Get("/rig.json", s.rigFile)
+			r.Get("/live", s.live)
+			r.Post("/exports", s.startExport)
+		})
+		r.Route("/exports/{job}", func(r chi.Router) {
+			r.Get("/", s.getExport)
+			r.Delete("/", s.stopExport)
+			r.Get("/file", s.exportFile)
+		})
+		r.NotFound(func(w http.ResponseWriter, _ *http.Request) { notFound(w, "there is nothing at this address") })
+	})
+	r.Get("/*", s.servePage)
+	return r
+}

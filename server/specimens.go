@@ -1,0 +1,308 @@
+package server
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"image/png"
+	"net/http"
+	"strconv"
+
+	"github.com/go-chi/chi/v5"
+
+	"myriapod/core/edit"
+	"myriapod/core/evaluate"
+	"myriapod/core/findings"
+	"myriapod/core/interchange/rigfile"
+	"myriapod/core/picture"
+	"myriapod/core/plan"
+	"myriapod/core/rig"
+	"myriapod/server/wire"
+	"myriapod/shelf"
+	"myriapod/store"
+)
+
+// author is who edits: there are no accounts yet, and every page is the rigger's.
+const author = "rigger"
+
+func (s *Server) listKinds(w http.ResponseWriter, _ *http.Request) {
+	answer(w, http.StatusOK, wire.Kinds{Kinds: s.kinds.Declarations()})
+}
+
+func (s *Server) listSpecimens(w http.ResponseWriter, _ *http.Request) {
+	list, err := s.shelf.Store.Specimens()
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	plates := make([]wire.Plate, len(list))
+	for i, specimen := range list {
+		plates[i] = s.plate(specimen)
+	}
+	answer(w, http.StatusOK, plates)
+}
+
+func (s *Server) plate(specimen store.Specimen) wire.Plate {
+	p := wire.Plate{ID: specimen.ID, Name: specimen.Name, Revision: specimen.Head, Changed: specimen.Changed}
+	_, revision, err := s.shelf.Store.Head(specimen.ID)
+	var d *rig.Document
+	if err == nil {
+		d, err = revision.Read()
+	}
+	if err != nil { // the others must still be shown
+		p.Damage = err.Error()
+		return p
+	}
+	for _, part := range d.Parts {
+		p.Vertices += part.Vertices
+	}
+	p.Parts, p.Joints, p.Controls, p.Mechanisms = len(d.Parts), len(d.Joints), len(d.Controls), len(d.Mechanisms)
+	p.Findings = len(findings.Of(d))
+	return p
+}
+
+func (s *Server) createSpecimen(w http.ResponseWriter, r *http.Request) {
+	var request struct {
+		Name string `json:"name"`
+	}
+	if !readJSON(w, r, &request) {
+		return
+	}
+	id, err := s.shelf.Create(request.Name, author)
+	if err != nil {
+		refusedUnlessStore(w, err)
+		return
+	}
+	answer(w, http.StatusCreated, wire.Created{ID: id})
+}
+
+// refusedUnlessStore answers an error about what was asked for; errors of the store keep their own answer.
+func refusedUnlessStore(w http.ResponseWriter, err error) {
+	if errors.Is(err, store.ErrFull) || errors.Is(err, store.ErrMissing) {
+		fail(w, err)
+		return
+	}
+	refused(w, err)
+}
+
+func (s *Server) importSpecimen(w http.ResponseWriter, r *http.Request) {
+	data, err := read(w, r, maxUpload)
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	id, err := s.shelf.Import(r.URL.Query().Get("file"), r.URL.Query().Get("name"), data, author)
+	if err != nil {
+		refusedUnlessStore(w, err)
+		return
+	}
+	answer(w, http.StatusCreated, wire.Created{ID: id})
+}
+
+func (s *Server) importInto(w http.ResponseWriter, r *http.Request) {
+	on, err := strconv.Atoi(r.URL.Query().Get("on"))
+	if err != nil {
+		refused(w, errors.New("the request does not say on which revision it was made"))
+		return
+	}
+	data, err := read(w, r, maxUpload)
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	state, err := s.shelf.ImportInto(chi.URLParam(r, "id"), on, r.URL.Query().Get("file"), data, author)
+	if err != nil {
+		refusedUnlessStore(w, err)
+		return
+	}
+	answer(w, http.StatusOK, specimenOf(state))
+}
+
+func specimenOf(s shelf.State) wire.Specimen {
+	return wire.Specimen{
+		ID: s.ID, Revision: s.Revision, Sequence: s.Sequence, Edits: s.Edits, Changed: s.Changed, Undo: s.Undo, Redo: s.Redo,
+		Document: s.Document, Findings: s.Findings, Drift: s.Drift,
+	}
+}
+
+// answerState answers with a specimen as it stands, or with the error.
+func answerState(w http.ResponseWriter, state shelf.State, err error) {
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	answer(w, http.StatusOK, specimenOf(state))
+}
+
+func (s *Server) getSpecimen(w http.ResponseWriter, r *http.Request) {
+	state, err := s.shelf.State(chi.URLParam(r, "id"))
+	answerState(w, state, err)
+}
+
+func (s *Server) undo(w http.ResponseWriter, r *http.Request) {
+	state, err := s.shelf.Undo(chi.URLParam(r, "id"))
+	answerState(w, state, err)
+}
+
+func (s *Server) redo(w http.ResponseWriter, r *http.Request) {
+	state, err := s.shelf.Redo(chi.URLParam(r, "id"))
+	answerState(w, state, err)
+}
+
+func (s *Server) deleteSpecimen(w http.ResponseWriter, r *http.Request) {
+	s.answerDone(w, s.shelf.Store.Delete(chi.URLParam(r, "id")))
+}
+
+func (s *Server) restoreSpecimen(w http.ResponseWriter, r *http.Request) {
+	s.answerDone(w, s.shelf.Store.Restore(chi.URLParam(r, "id")))
+}
+
+func (s *Server) answerDone(w http.ResponseWriter, err error) {
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	answer(w, http.StatusOK, struct{}{})
+}
+
+func (s *Server) duplicateSpecimen(w http.ResponseWriter, r *http.Request) {
+	id, err := s.shelf.Duplicate(chi.URLParam(r, "id"), author)
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	answer(w, http.StatusCreated, wire.Created{ID: id})
+}
+
+func (s *Server) editSpecimen(w http.ResponseWriter, r *http.Request) {
+	var request wire.EditRequest
+	if !readJSON(w, r, &request) {
+		return
+	}
+	e, err := edit.Decode(request.Edit)
+	if err != nil {
+		refused(w, err)
+		return
+	}
+	id := chi.URLParam(r, "id")
+	progress := func(share float64) bool {
+		if request.Job != "" {
+			s.hub.tell(id, wire.Tell{Type: "progress", Job: request.Job, Share: share})
+		}
+		return r.Context().Err() == nil // the page gave up waiting: stop the work
+	}
+	state, err := s.shelf.Edit(id, request.On, e, author, progress)
+	answerState(w, state, err)
+}
+
+func (s *Server) history(w http.ResponseWriter, r *http.Request) {
+	id := chi.URLParam(r, "id")
+	specimen, err := s.shelf.Store.Specimen(id)
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	list, err := s.shelf.Store.History(id)
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	entries := make([]wire.Entry, len(list))
+	for i, r := range list {
+		entries[i] = wire.Entry{Number: r.Number, Parent: r.Parent, Title: r.Title, Author: r.Author, Made: r.Made, Present: r.Number == specimen.Head}
+	}
+	answer(w, http.StatusOK, entries)
+}
+
+// blob serves heavy data, which never changes under its hash.
+func (s *Server) blob(w http.ResponseWriter, r *http.Request) {
+	data, err := s.shelf.Store.Blob(chi.URLParam(r, "hash"))
+	if err != nil {
+		notFound(w, "there is no such surface or table of weights; load the page again")
+		return
+	}
+	w.Header().Set("Content-Type", "application/octet-stream")
+	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
+	_, _ = w.Write(data) // a reader that is gone needs no answer
+}
+
+func (s *Server) rigFile(w http.ResponseWriter, r *http.Request) {
+	state, err := s.shelf.State(chi.URLParam(r, "id"))
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	data, err := rigfile.Write(state.Document, s.shelf.Store)
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	attach(w, "application/json", fileName(state.Document.Name, "rig.json"))
+	_, _ = w.Write(data) // a reader that is gone needs no answer
+}
+
+func attach(w http.ResponseWriter, contentType, name string) {
+	w.Header().Set("Content-Type", contentType)
+	w.Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", name))
+}
+
+// fileName makes a plain file name of a specimen's name.
+func fileName(name, ending string) string {
+	plain := []byte{}
+	for _, r := range name {
+		switch {
+		case r >= 'a' && r <= 'z', r >= 'A' && r <= 'Z', r >= '0' && r <= '9', r == '-', r == '_':
+			plain = append(plain, byte(r))
+		case len(plain) > 0 && plain[len(plain)-1] != '-':
+			plain = append(plain, '-')
+		}
+	}
+	return string(bytes.Trim(append(plain, '-'), "-")) + "." + ending
+}
+
+// picture draws the specimen for the Shelf, once for each revision.
+func (s *Server) picture(w http.ResponseWriter, r *http.Request) {
+	id := chi.URLParam(r, "id")
+	state, err := s.shelf.State(id)
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	key := fmt.Sprintf("%s/%d", id, state.Revision)
+	data, ok := s.pictures.Load(key)
+	if !ok {
+		drawn, err := s.draw(state)
+		if err != nil {
+			fail(w, err)
+			return
+		}
+		data = drawn
+		s.pictures.Store(key, data)
+	}
+	w.Header().Set("Content-Type", "image/png")
+	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
+	_, _ = w.Write(data.([]byte)) // a reader that is gone needs no answer
+}
+
+func (s *Server) draw(state shelf.State) ([]byte, error) {
+	planned, err := plan.Build(state.Document, s.kinds)
+	if err != nil {
+		return nil, err
+	}
+	evaluator := evaluate.New(planned)
+	body, err := evaluate.NewBody(evaluator, s.shelf.Store)
+	if err != nil {
+		return nil, err
+	}
+	evaluator.SetTime(pictureTime)
+	evaluator.Evaluate()
+	body.Deform(evaluator)
+	var out bytes.Buffer
+	if err := png.Encode(&out, picture.Draw(evaluator, body, 640, 400)); err != nil {
+		return nil, err
+	}
+	return out.Bytes(), nil
+}
+
+// pictureTime is the moment, in seconds, that the Shelf's pictures show, so that what moves by itself is seen moving.
+const pictureTime = 0.4

@@ -1,0 +1,259 @@
+package server
+
+import (
+	"encoding/binary"
+	"fmt"
+	"math"
+	"slices"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/evaluate"
+	"myriapod/core/geometry"
+	"myriapod/core/mechanism"
+	"myriapod/core/mesh"
+	"myriapod/core/motion"
+	"myriapod/core/parameter"
+	"myriapod/core/plan"
+	"myriapod/core/rig"
+	"myriapod/server/wire"
+	"myriapod/shelf"
+)
+
+// stage is what one page sees: the document as it is kept, with the parameters that the page is trying out.
+type stage struct {
+	kinds     mechanism.Registry
+	kept      *rig.Document
+	sequence  int
+	evaluator *evaluate.Evaluator
+	tried     map[string]parameter.Set // parameters of the last pose, by mechanism
+	clips     map[string]*motion.Clip
+	clip      string
+	told      []mechanism.Finding
+	surfaces  []*mesh.Mesh // pickable ones, read when first asked for
+	buffer    []byte
+}
+
+func (s *stage) load(server *Server, state shelf.State) error {
+	planned, err := plan.Build(state.Document, server.kinds)
+	if err != nil {
+		return err
+	}
+	s.kinds, s.kept, s.sequence, s.evaluator = server.kinds, state.Document, state.Sequence, evaluate.New(planned)
+	s.tried, s.surfaces, s.clip = nil, nil, ""
+	s.clips = map[string]*motion.Clip{}
+	for _, clip := range state.Document.Clips {
+		s.clips[clip.ID] = motion.Prepare(clip)
+	}
+	return nil
+}
+
+func (s *stage) pickable(server *Server) ([]*mesh.Mesh, error) {
+	if s.surfaces == nil {
+		for _, part := range s.kept.Parts {
+			if part.Locked || part.Sight == rig.Hidden {
+				continue
+			}
+			surface, err := server.shelf.Store.Mesh(part.Mesh)
+			if err != nil {
+				return nil, err
+			}
+			s.surfaces = append(s.surfaces, surface)
+		}
+	}
+	return s.surfaces, nil
+}
+
+func finite(numbers []float64) bool { return geometry.Finite(numbers...) }
+
+// pose brings the evaluator to what the page asks for. It returns what the kinds adjusted in the parameters being tried. On an error
+// the rest of the pose is still taken.
+func (s *stage) pose(ask wire.Ask) (adjusted []wire.Tell, err error) {
+	adjusted, err = s.try(ask.Parameters, ask.Time)
+	e := s.evaluator
+	if ask.Clip != s.clip {
+		s.clip = ask.Clip
+		e.SetClip(s.clips[ask.Clip])
+	}
+	e.Zero()
+	e.SetStill(ask.Rest)
+	e.SetTime(ask.Time)
+	if ask.Rest {
+		e.Zero()
+	} else if heldErr := s.hold(ask.Channels); heldErr != nil {
+		err = heldErr
+	}
+	e.Evaluate()
+	if ask.Pull != nil && !ask.Rest {
+		if pullErr := s.pull(*ask.Pull); pullErr != nil {
+			err = pullErr
+		}
+	}
+	return adjusted, err
+}
+
+func (s *stage) hold(held map[string][]wire.Held) (err error) {
+	for id, channels := range held {
+		control, ok := s.evaluator.Plan.Index[id]
+		if !ok {
+			continue // it was removed while the page held it
+		}
+		for _, h := range channels {
+			if h.Channel.Index() < 0 {
+				err = fmt.Errorf("there is no channel %q", h.Channel)
+			} else if setErr := s.evaluator.SetChannel(control, h.Channel, h.Value); setErr != nil {
+				err = setErr
+			}
+		}
+	}
+	return err
+}
+
+// pull moves a control's channels so that it stands at a place in the world.
+func (s *stage) pull(p wire.Pull) error {
+	control, ok := s.evaluator.Plan.Index[p.Control]
+	if !ok || !finite(p.To[:]) {
+		return fmt.Errorf("there is no control %q to move there", p.Control)
+	}
+	e := s.evaluator
+	channels := e.Frame.Channels[control*rig.ChannelCount:]
+	turned := e.Plan.Document.Controls[control].Order.Rotation(mgl64.Vec3{channels[3], channels[4], channels[5]})
+	home := e.Frame.Controls[control].Rotation.Mul(turned.Conjugate())
+	move := home.Conjugate().Rotate(p.To.Sub(e.Frame.Controls[control].Position))
+	for k := range 3 {
+		if err := e.SetChannel(control, rig.Channels[k], channels[k]+move[k]); err != nil {
+			return err
+		}
+	}
+	e.Evaluate()
+	return nil
+}
+
+// try takes parameters that the page is trying out. Each kind may adjust others along with them, from where the last try stood.
+func (s *stage) try(tried map[string]parameter.Set, time float64) (adjusted []wire.Tell, err error) {
+	if sameParameters(tried, s.tried) {
+		return nil, nil
+	}
+	document := s.kept.Clone()
+	for id, changes := range tried {
+		m := document.Mechanism(id)
+		if m == nil {
+			continue
+		}
+		values, tryErr := s.adjust(*m, s.tried[id], changes, time)
+		if tryErr != nil {
+			return nil, tryErr
+		}
+		for key, value := range values {
+			m.Parameters[key] = value
+		}
+		if len(values) > len(changes) {
+			adjusted = append(adjusted, wire.Tell{Type: "parameters", Mechanism: id, Parameters: values})
+		}
+		tried[id] = values
+	}
+	planned, err := plan.Build(document, s.kinds)
+	if err != nil {
+		return nil, err
+	}
+	s.tried, s.evaluator, s.clip = tried, evaluate.New(planned), ""
+	return adjusted, nil
+}
+
+func (s *stage) adjust(m rig.Mechanism, before, changes parameter.Set, time float64) (parameter.Set, error) {
+	kind, err := s.kinds.Find(m.Kind)
+	if err != nil {
+		return nil, err
+	}
+	declared := kind.Declare().Parameters
+	if err := declared.Check(changes); err != nil {
+		return nil, err
+	}
+	adjuster, ok := kind.(mechanism.Adjuster)
+	if !ok {
+		return changes, nil
+	}
+	present := declared.Complete(m.Parameters)
+	for key, value := range before {
+		present[key] = value
+	}
+	return adjuster.Adjust(present, changes, time), nil
+}
+
+func sameParameters(a, b map[string]parameter.Set) bool {
+	if len(a) != len(b) {
+		return false
+	}
+	for id, set := range a {
+		other, ok := b[id]
+		if !ok {
+			return false
+		}
+		for key, value := range set {
+			o := other[key]
+			if value.Type != o.Type || value.Number != o.Number || value.On != o.On || value.Choice != o.Choice || !slices.Equal(value.Profile, o.Profile) {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// findings returns what the present frame raises, and whether that differs from what was told last.
+func (s *stage) findings() ([]mechanism.Finding, bool) {
+	found := s.evaluator.Findings()
+	if sameFindings(found, s.told) {
+		return nil, false
+	}
+	s.told = found
+	return found, true
+}
+
+// frameMagic begins every frame.
+const frameMagic = 0x3146594d // "MYF1"
+
+// curveSamples is how many points of each curve a frame carries.
+const curveSamples = 64
+
+// frame encodes the present state for the page; docs/live.md describes it. The slice is good until the next call.
+func (s *stage) frame(ask wire.Ask) []byte {
+	e := s.evaluator
+	b := s.buffer[:0]
+	for _, n := range []uint32{
+		frameMagic, ask.Seq, uint32(s.sequence), math.Float32bits(float32(e.Frame.Time)),
+		uint32(len(e.Frame.Joints)), uint32(len(e.Frame.Controls)), uint32(len(e.Frame.Curves)), curveSamples,
+	} {
+		b = binary.LittleEndian.AppendUint32(b, n)
+	}
+	for i := range e.Frame.Joints {
+		b = appendMatrix(b, e.JointMatrix(i))
+	}
+	for i, control := range e.Frame.Controls {
+		b = appendMatrix(b, control.Matrix(mgl64.Vec3{1, 1, 1}))
+		for _, value := range e.Frame.Channels[i*rig.ChannelCount : (i+1)*rig.ChannelCount] {
+			b = appendFloat(b, value)
+		}
+	}
+	for _, curve := range e.Frame.Curves {
+		for k := range curveSamples {
+			p, _ := curve.Ruler.Line.At(float64(k) / (curveSamples - 1))
+			b = appendFloat(appendFloat(appendFloat(b, p[0]), p[1]), p[2])
+		}
+	}
+	s.buffer = b
+	return b
+}
+
+// appendMatrix appends the upper three rows of a matrix, by column: x axis, y axis, z axis, position.
+func appendMatrix(b []byte, m mgl64.Mat4) []byte {
+	for column := range 4 {
+		for row := range 3 {
+			b = appendFloat(b, m[4*column+row])
+		}
+	}
+	return b
+}
+
+func appendFloat(b []byte, value float64) []byte {
+	return binary.LittleEndian.AppendUint32(b, math.Float32bits(float32(value)))
+}

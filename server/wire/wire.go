@@ -1,0 +1,155 @@
+// Package wire is what the server and the page say to each other. The page's TypeScript types are generated from it.
+package wire
+
+import (
+	"encoding/json"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/evaluate"
+	"myriapod/core/findings"
+	"myriapod/core/interchange/glb"
+	"myriapod/core/mechanism"
+	"myriapod/core/parameter"
+	"myriapod/core/rig"
+)
+
+// Plate is a specimen as the Shelf shows it.
+type Plate struct {
+	ID         string `json:"id"`
+	Name       string `json:"name"`
+	Revision   int    `json:"revision"`
+	Changed    string `json:"changed"` // RFC 3339
+	Parts      int    `json:"parts"`
+	Vertices   int    `json:"vertices"`
+	Joints     int    `json:"joints"`
+	Controls   int    `json:"controls"`
+	Mechanisms int    `json:"mechanisms"`
+	Findings   int    `json:"findings"`
+	Damage     string `json:"damage,omitempty"` // why it cannot be opened
+}
+
+// Specimen is a specimen as it stands.
+type Specimen struct {
+	ID       string             `json:"id"`
+	Revision int                `json:"revision"`
+	Sequence int                `json:"sequence"`
+	Edits    int                `json:"edits"`
+	Changed  string             `json:"changed"`
+	Undo     string             `json:"undo"` // title of what undo takes back, empty for nothing
+	Redo     string             `json:"redo"`
+	Document *rig.Document      `json:"document"`
+	Findings []findings.Finding `json:"findings"`
+	Drift    *evaluate.Drift    `json:"drift,omitempty"` // of the edit just made, when it built something
+}
+
+// EditRequest asks for an edit made on a revision. Job names it for progress.
+type EditRequest struct {
+	On   int             `json:"on"`
+	Edit json.RawMessage `json:"edit"`
+	Job  string          `json:"job,omitempty"`
+}
+
+// Created answers the making of a specimen.
+type Created struct {
+	ID string `json:"id"`
+}
+
+// Entry is one line of a specimen's history.
+type Entry struct {
+	Number  int    `json:"number"`
+	Parent  *int   `json:"parent"`
+	Title   string `json:"title"`
+	Author  string `json:"author"`
+	Made    string `json:"made"`
+	Present bool   `json:"present"`
+}
+
+// ErrorKind tells the page what it can do about an error.
+type ErrorKind string
+
+// The kinds of errors.
+const (
+	Refused   ErrorKind = "refused"   // the request cannot be done; nothing was changed
+	Conflicts ErrorKind = "conflict"  // somebody else changed the same thing
+	Missing   ErrorKind = "missing"   // the thing is not there
+	TooLarge  ErrorKind = "too-large" // more than the server takes
+	Forbidden ErrorKind = "forbidden" // not from this page
+	Full      ErrorKind = "full"      // the disk is full
+	Stopped   ErrorKind = "stopped"   // by the person who asked
+	Broken    ErrorKind = "broken"    // the server's own fault
+)
+
+// Error is the body of every answer that is not a success.
+type Error struct {
+	Kind    ErrorKind `json:"kind"`
+	Message string    `json:"message"`
+	Theirs  []string  `json:"theirs,omitempty"` // for a conflict: the titles of what came between
+}
+
+// Kinds lists the mechanism kinds.
+type Kinds struct {
+	Kinds []mechanism.Declaration `json:"kinds"`
+}
+
+// ExportRequest asks for a GLB. Without frames the clip's range is baked; without a clip either, the rest pose.
+type ExportRequest struct {
+	Clip string `json:"clip,omitempty"` // ID
+	From *int   `json:"from,omitempty"`
+	To   *int   `json:"to,omitempty"`
+}
+
+// Export is an export job as it stands.
+type Export struct {
+	Job    string      `json:"job"`
+	Share  float64     `json:"share"`
+	Done   bool        `json:"done"`
+	Error  string      `json:"error,omitempty"`
+	Report *glb.Report `json:"report,omitempty"`
+	Bytes  int         `json:"bytes"`
+	Name   string      `json:"name"`
+}
+
+// Ask is what the page sends over the live channel. Type says which of the fields count.
+type Ask struct {
+	Type string `json:"type"` // "pose" or "centre"
+	Seq  uint32 `json:"seq"`
+
+	// A pose: the whole state of the stage, so that an older one can be dropped.
+	Time       float64                  `json:"time"`           // seconds
+	Rest       bool                     `json:"rest,omitempty"` // show the rest pose
+	Clip       string                   `json:"clip,omitempty"`
+	Channels   map[string][]Held        `json:"channels,omitempty"`   // by control
+	Pull       *Pull                    `json:"pull,omitempty"`       // a control being dragged
+	Parameters map[string]parameter.Set `json:"parameters,omitempty"` // by mechanism, not kept yet
+
+	// A centre: the ray under the pointer, in the world at rest.
+	Origin    mgl64.Vec3 `json:"origin,omitempty"`
+	Direction mgl64.Vec3 `json:"direction,omitempty"`
+}
+
+// Held is a channel value that the page holds, in metres or radians.
+type Held struct {
+	Channel rig.Channel `json:"channel"`
+	Value   float64     `json:"value"`
+}
+
+// Pull asks that a control come to a place in the world; the answer's channels say how.
+type Pull struct {
+	Control string     `json:"control"`
+	To      mgl64.Vec3 `json:"to"`
+}
+
+// Tell is what the server sends over the live channel as text; frames are binary (see docs/live.md).
+type Tell struct {
+	Type       string              `json:"type"` // "changed", "centre", "findings", "parameters", "progress" or "error"
+	Seq        uint32              `json:"seq,omitempty"`
+	Sequence   int                 `json:"sequence,omitempty"`
+	Centre     *mgl64.Vec3         `json:"centre,omitempty"`
+	Findings   []mechanism.Finding `json:"findings,omitempty"`
+	Mechanism  string              `json:"mechanism,omitempty"`
+	Parameters parameter.Set       `json:"parameters,omitempty"`
+	Job        string              `json:"job,omitempty"`
+	Share      float64             `json:"share,omitempty"`
+	Message    string              `json:"message,omitempty"`
+}

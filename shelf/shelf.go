@@ -1,0 +1,352 @@
+// Package shelf is the work on specimens that a person does, whether through the page or the command line: create, import, edit with
+// the newest document in view, undo, redo, and open from wherever it is kept.
+package shelf
+
+import (
+	"errors"
+	"fmt"
+	"path/filepath"
+	"strings"
+	"sync"
+
+	"myriapod/core/demo"
+	"myriapod/core/edit"
+	"myriapod/core/evaluate"
+	"myriapod/core/findings"
+	"myriapod/core/interchange"
+	"myriapod/core/interchange/rigfile"
+	"myriapod/core/mechanism"
+	"myriapod/core/rig"
+	"myriapod/store"
+)
+
+// Shelf works on the specimens of one store.
+type Shelf struct {
+	Store *store.Store
+	Kinds mechanism.Registry
+
+	editing sync.Mutex // edits are applied one after the other
+	changed func(specimen string)
+}
+
+// New returns a shelf over a store. changed is called after every change of a specimen; nil for nobody.
+func New(s *store.Store, kinds mechanism.Registry, changed func(specimen string)) *Shelf {
+	if changed == nil {
+		changed = func(string) {}
+	}
+	return &Shelf{Store: s, Kinds: kinds, changed: changed}
+}
+
+// State is a specimen as it stands.
+type State struct {
+	ID       string
+	Revision int // the present revision; edits are made on it
+	Sequence int // counts every change
+	Edits    int // how many edits led here
+	Changed  string
+	Undo     string // title of what undo would take back, empty for nothing
+	Redo     string
+	Document *rig.Document
+	Findings []findings.Finding
+	Drift    *evaluate.Drift // of the edit just made, when it built something
+}
+
+// State returns a specimen as it stands.
+func (s *Shelf) State(id string) (State, error) {
+	specimen, revision, err := s.Store.Head(id)
+	if err != nil {
+		return State{}, err
+	}
+	document, err := revision.Read()
+	if err != nil {
+		return State{}, err
+	}
+	state := State{
+		ID: id, Revision: revision.Number, Sequence: specimen.Sequence, Changed: specimen.Changed,
+		Document: document, Findings: findings.Of(document),
+	}
+	if revision.Parent != nil {
+		state.Undo = revision.Title
+	}
+	if revision.Redo != nil {
+		next, err := s.Store.Revision(id, *revision.Redo)
+		if err != nil {
+			return State{}, err
+		}
+		state.Redo = next.Title
+	}
+	for parent := revision.Parent; parent != nil; state.Edits++ {
+		before, err := s.Store.Revision(id, *parent)
+		if err != nil {
+			return State{}, err
+		}
+		parent = before.Parent
+	}
+	return state, nil
+}
+
+// Create puts an empty specimen on the shelf.
+func (s *Shelf) Create(name, author string) (string, error) {
+	d := rig.New(name)
+	if err := d.Validate(); err != nil {
+		return "", err
+	}
+	return s.Store.Create(d, "Begin", author, nil)
+}
+
+// Import makes a new specimen of a model or rig file. Without a name it is called after the file.
+func (s *Shelf) Import(fileName, name string, data []byte, author string) (string, error) {
+	if name == "" {
+		name = strings.TrimSuffix(filepath.Base(fileName), filepath.Ext(fileName))
+	}
+	if err := rig.CheckName(name); err != nil {
+		return "", err
+	}
+	if isRigFile(fileName, data) {
+		document, memory, err := rigfile.Read(data, s.Kinds)
+		if err != nil {
+			return "", fmt.Errorf("%s: %w", fileName, err)
+		}
+		return s.Store.Create(document, "Import "+filepath.Base(fileName), author, memory)
+	}
+	add, blobs, err := readParts(fileName, data)
+	if err != nil {
+		return "", err
+	}
+	result, err := edit.Apply(&edit.Context{Kinds: s.Kinds, Blobs: blobs}, rig.New(name), add)
+	if err != nil {
+		return "", fmt.Errorf("%s: %w", fileName, err)
+	}
+	return s.Store.Create(result.Document, add.Title(result.Document), author, blobs)
+}
+
+func readParts(fileName string, data []byte) (*edit.AddParts, map[string][]byte, error) {
+	parts, err := interchange.Read(filepath.Base(fileName), data)
+	if err != nil {
+		return nil, nil, err
+	}
+	add := &edit.AddParts{From: filepath.Base(fileName)}
+	blobs := map[string][]byte{}
+	for _, p := range parts {
+		encoded := p.Mesh.Encode()
+		hash := edit.Hash(encoded)
+		blobs[hash] = encoded
+		add.Parts = append(add.Parts, edit.NewPart{Name: p.Name, Mesh: hash, Vertices: p.Mesh.VertexCount(), Colour: p.Colour})
+	}
+	return add, blobs, nil
+}
+
+// Conflict is the refusal of an edit made on an older document, when what came since touches the same things.
+type Conflict struct {
+	Mine   string
+	Theirs []string
+}
+
+func (c *Conflict) Error() string {
+	return fmt.Sprintf("%q was made on an older state, and %q changed the same thing meanwhile; look at it and do yours again if you still want it",
+		c.Mine, strings.Join(c.Theirs, ", "))
+}
+
+// Edit applies an edit that was made on the revision on. When the specimen has moved on, the edit is replayed on the newest document
+// if it touches other things than what came since, and refused with a Conflict if not. progress may be nil.
+func (s *Shelf) Edit(id string, on int, e edit.Edit, author string, progress func(float64) bool) (State, error) {
+	return s.apply(id, on, e, nil, author, progress)
+}
+
+// ImportInto adds the parts of a model file to a specimen.
+func (s *Shelf) ImportInto(id string, on int, fileName string, data []byte, author string) (State, error) {
+	add, blobs, err := readParts(fileName, data)
+	if err != nil {
+		return State{}, err
+	}
+	return s.apply(id, on, add, blobs, author, nil)
+}
+
+func (s *Shelf) apply(id string, on int, e edit.Edit, blobs map[string][]byte, author string, progress func(float64) bool) (State, error) {
+	s.editing.Lock()
+	defer s.editing.Unlock()
+	_, head, err := s.Store.Head(id)
+	if err != nil {
+		return State{}, err
+	}
+	before, err := head.Read()
+	if err != nil {
+		return State{}, err
+	}
+	if on != head.Number {
+		if err := s.checkStale(id, on, head.Number, before, e); err != nil {
+			return State{}, err
+		}
+	}
+	context := &edit.Context{Kinds: s.Kinds, Surfaces: s.Store, Progress: progress, Blobs: blobs}
+	result, err := edit.Apply(context, before, e)
+	if err != nil {
+		return State{}, &Refusal{Title: e.Title(before), Reason: err}
+	}
+	_, err = s.Store.Keep(store.Change{
+		Specimen: id, On: head.Number, Edit: e, Document: result.Document, Title: e.Title(before),
+		Touches: e.Touches(before), Author: author, Blobs: context.Blobs,
+	})
+	if err != nil {
+		return State{}, err
+	}
+	s.changed(id)
+	state, err := s.State(id)
+	state.Drift = result.Drift
+	return state, err
+}
+
+// Refusal is an edit that cannot be done; nothing was changed.
+type Refusal struct {
+	Title  string
+	Reason error
+}
+
+func (r *Refusal) Error() string { return r.Reason.Error() }
+
+// Unwrap gives the reason.
+func (r *Refusal) Unwrap() error { return r.Reason }
+
+func (s *Shelf) checkStale(id string, on, head int, d *rig.Document, e edit.Edit) error {
+	touched, titles, err := s.Store.Between(id, on, head)
+	if err != nil {
+		return err
+	}
+	for _, mine := range e.Touches(d) {
+		if touched[mine] {
+			return &Conflict{Mine: e.Title(d), Theirs: titles}
+		}
+	}
+	return nil
+}
+
+// Undo goes back one edit.
+func (s *Shelf) Undo(id string) (State, error) { return s.move(id, s.Store.Undo) }
+
+// Redo goes forward one edit.
+func (s *Shelf) Redo(id string) (State, error) { return s.move(id, s.Store.Redo) }
+
+func (s *Shelf) move(id string, how func(string) error) (State, error) {
+	s.editing.Lock()
+	defer s.editing.Unlock()
+	if err := how(id); err != nil {
+		return State{}, err
+	}
+	s.changed(id)
+	return s.State(id)
+}
+
+// Duplicate puts a copy of a specimen's present state on the shelf.
+func (s *Shelf) Duplicate(id, author string) (string, error) {
+	state, err := s.State(id)
+	if err != nil {
+		return "", err
+	}
+	copied := state.Document.Clone()
+	copied.Name = state.Document.Name + ", copy"
+	return s.Store.Create(copied, "Duplicate "+state.Document.Name, author, nil)
+}
+
+// AddDemos puts the demo specimens on an empty shelf, with the edits that made them as their history.
+func (s *Shelf) AddDemos() error {
+	present, err := s.Store.Specimens()
+	if err != nil || len(present) > 0 {
+		return err
+	}
+	for _, specimen := range demo.Specimens() {
+		if _, err := s.AddDemo(specimen); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// AddDemo puts one demo specimen on the shelf and returns its ID.
+func (s *Shelf) AddDemo(specimen demo.Specimen) (string, error) {
+	begin, steps, err := specimen.Make(s.Kinds)
+	if err != nil {
+		return "", err
+	}
+	id, err := s.Store.Create(begin, "Begin", demoAuthor, nil)
+	if err != nil {
+		return "", err
+	}
+	before := begin
+	for i, step := range steps {
+		if _, err := s.Store.Keep(store.Change{
+			Specimen: id, On: i + 1, Edit: step.Edit, Document: step.Next, Title: step.Edit.Title(before),
+			Touches: step.Edit.Touches(before), Author: demoAuthor, Blobs: step.Blobs,
+		}); err != nil {
+			return "", err
+		}
+		before = step.Next
+	}
+	return id, nil
+}
+
+const demoAuthor = "demo"
+
+// Opened is a specimen opened for reading: its document and where its heavy data is.
+type Opened struct {
+	Document *rig.Document
+	Surfaces evaluate.Surfaces
+}
+
+// OpenFile opens a rig file.
+func OpenFile(name string, data []byte, kinds mechanism.Registry) (Opened, error) {
+	document, memory, err := rigfile.Read(data, kinds)
+	if err != nil {
+		return Opened{}, fmt.Errorf("%s: %w", name, err)
+	}
+	return Opened{document, memory}, nil
+}
+
+// OpenDemo makes a demo specimen by name.
+func OpenDemo(name string, kinds mechanism.Registry) (Opened, error) {
+	specimen, err := demo.Find(name)
+	if err != nil {
+		return Opened{}, err
+	}
+	document, steps, err := specimen.Make(kinds)
+	if err != nil {
+		return Opened{}, err
+	}
+	if len(steps) > 0 {
+		document = steps[len(steps)-1].Next
+	}
+	return Opened{document, demo.Memory(steps)}, nil
+}
+
+// Find opens a specimen of the shelf by its ID or its name.
+func (s *Shelf) Find(idOrName string) (Opened, error) {
+	state, err := s.State(idOrName)
+	if err == nil {
+		return Opened{state.Document, s.Store}, nil
+	}
+	if !errors.Is(err, store.ErrMissing) {
+		return Opened{}, err
+	}
+	list, err := s.Store.Specimens()
+	if err != nil {
+		return Opened{}, err
+	}
+	found := ""
+	for _, specimen := range list {
+		if specimen.Name == idOrName {
+			if found != "" {
+				return Opened{}, fmt.Errorf("two specimens are called %q; name the one meant by its ID, %s or %s", idOrName, found, specimen.ID)
+			}
+			found = specimen.ID
+		}
+	}
+	if found == "" {
+		return Opened{}, fmt.Errorf("there is no rig file and no specimen %q in the data folder", idOrName)
+	}
+	state, err = s.State(found)
+	return Opened{state.Document, s.Store}, err
+}
+
+func isRigFile(name string, data []byte) bool {
+	head := string(data[:min(len(data), 400)])
+	return strings.EqualFold(filepath.Ext(name), ".json") || strings.Contains(head, `"`+rig.Format+`"`)
+}
