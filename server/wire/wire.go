@@ -38,7 +38,7 @@ type Specimen struct {
 	Changed  string             `json:"changed"`
 	Undo     string             `json:"undo"` // title of what undo takes back, empty for nothing
 	Redo     string             `json:"redo"`
-	Document *rig.Document      `json:"document"`
+	Document *rig.Document      `json:"document" tstype:"Document,required"`
 	Findings []findings.Finding `json:"findings"`
 	Drift    *evaluate.Drift    `json:"drift,omitempty"` // of the edit just made, when it built something
 }

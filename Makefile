@@ -1,0 +1,39 @@
+# Everything a person needs is: make demo, make test.
+.PHONY: demo build test dev bench types web lint chromium
+GO_TOOL = go tool
+WEB_SOURCES = $(shell find web/src web/index.html web/vite.config.ts -type f 2>/dev/null)
+
+demo: build ## build, then serve with the demo specimens
+	bin/myriapod demo
+
+build: web/dist/index.html ## leaves bin/myriapod
+	go build -o bin/myriapod ./cmd/myriapod
+
+web/node_modules/.package-lock.json: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund
+
+web/dist/index.html: web/node_modules/.package-lock.json $(WEB_SOURCES)
+	cd web && npm run --silent build
+
+types: ## the page's types, from Go
+	$(GO_TOOL) tygo generate
+
+lint: web/node_modules/.package-lock.json
+	@test -z "$$($(GO_TOOL) gofumpt -l cmd core server shelf store web/*.go)" || { $(GO_TOOL) gofumpt -d cmd core server shelf store web/*.go; exit 1; }
+	go vet ./...
+	$(GO_TOOL) staticcheck ./...
+	$(GO_TOOL) tygo generate && git diff --exit-code -- web/src/wire
+	cd web && npx biome check . && npx tsc --noEmit && npx vitest run
+
+chromium: ## the browser tests need it; Debian's package is used
+	@command -v chromium >/dev/null || { apt-get update -qq && apt-get install -y -qq chromium; }
+
+test: build lint chromium ## all that CI checks
+	go test -timeout 12m ./...
+	./scripts/fuzz
+
+dev: web/node_modules/.package-lock.json ## live reload of page and server
+	./scripts/dev
+
+bench: build ## figures beside what they are compared to
+	./scripts/bench

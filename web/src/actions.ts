@@ -1,0 +1,181 @@
+import { go } from "./App";
+import { deleteKeys, easeKeys, keyControls, letGo, play, wiggle } from "./motion";
+import { edit, pose, travel } from "./session";
+import { look } from "./stage/view";
+import { documentOf, STEPS, type Step, setState, state } from "./store";
+
+/** Action is something the person can do now: by the search, by its key, or by a button that calls run. */
+export interface Action {
+  title: string;
+  key?: string; // as shown; see match
+  why?: string; // why it cannot be done now
+  run(): void;
+}
+
+export function goToStep(step: Step) {
+  setState({ step, laying: undefined, playing: step === "model" || step === "skeleton" ? false : state().playing });
+  pose();
+}
+
+const chosenOf = <T extends { id: string }>(list: T[]) => list.filter((thing) => state().chosen.includes(thing.id));
+
+/** startLaying begins a chain, from the chosen joint when there is one. */
+export function startLaying() {
+  const onto = chosenOf(documentOf().joints).at(-1)?.id;
+  goToStep("skeleton");
+  setState({ laying: { places: [], onto } });
+}
+
+/** finishLaying makes the laid joints an edit. */
+export async function finishLaying(pattern = "", count = 0) {
+  const laying = state().laying;
+  if (!laying || laying.places.length === 0) return setState({ laying: undefined });
+  const d = documentOf();
+  let name = pattern || "spine_##";
+  for (let n = 2; !pattern && d.joints.some((j) => j.name.startsWith(name.replace(/#+$/, ""))); n++)
+    name = `chain${n}_##`;
+  const before = new Set(d.joints.map((j) => j.id));
+  const made = await edit({
+    kind: "lay-chain",
+    positions: laying.places,
+    pattern: name,
+    parent: laying.onto ?? "",
+    count,
+  });
+  if (made)
+    setState({ laying: undefined, chosen: made.document.joints.filter((j) => !before.has(j.id)).map((j) => j.id) });
+}
+
+/** chainOf is the unbroken chain that a joint is part of: up and down as long as there is one way. */
+export function chainOf(id: string): string[] {
+  const { joints } = documentOf();
+  const children = (parent: string) => joints.filter((j) => j.parent === parent);
+  const chain = [id];
+  for (
+    let at = joints.find((j) => j.id === id)?.parent;
+    at && children(at).length === 1;
+    at = joints.find((j) => j.id === at)?.parent
+  ) {
+    chain.unshift(at);
+  }
+  for (let next = children(id); next.length === 1 && next[0]; next = children(next[0].id)) chain.push(next[0].id);
+  return chain;
+}
+
+function removeChosen() {
+  const d = documentOf();
+  const { chosenKey } = state();
+  if (chosenKey) return void deleteKeys(chosenKey.control, chosenKey.frame);
+  const joints = chosenOf(d.joints).map((j) => j.id);
+  const mechanism = chosenOf(d.mechanisms)[0];
+  if (joints.length > 0) void edit({ kind: "delete-joints", joints });
+  else if (mechanism) void edit({ kind: "remove-mechanism", mechanism: mechanism.id });
+}
+
+function leave() {
+  const s = state();
+  if (s.laying) setState({ laying: undefined });
+  else if (Object.keys(s.held).length > 0) letGo();
+  else if (s.registerOpen) setState({ registerOpen: false });
+  else setState({ chosen: [], chosenKey: undefined });
+}
+
+/** actions lists what can be done now. */
+export function actions(): Action[] {
+  const s = state();
+  const specimen = s.specimen;
+  if (!specimen) return [];
+  const d = specimen.document;
+  const control = chosenOf(d.controls)[0];
+  const list: Action[] = [
+    {
+      title: "Undo",
+      key: "Ctrl+Z",
+      why: specimen.undo ? undefined : "there is nothing to undo",
+      run: () => void travel("undo"),
+    },
+    {
+      title: "Redo",
+      key: "Ctrl+Shift+Z",
+      why: specimen.redo ? undefined : "there is nothing to redo",
+      run: () => void travel("redo"),
+    },
+    { title: s.playing ? "Stop" : "Play", key: "Space", run: () => play() },
+    { title: "Frame what is chosen, or all", key: "F", run: () => void look(undefined, s.chosen) },
+    { title: "Look from the front", key: "Shift+F", run: () => void look("front") },
+    { title: "Look from the side", key: "Shift+S", run: () => void look("side") },
+    { title: "Look from the top", key: "Shift+T", run: () => void look("top") },
+    { title: "Look in perspective", key: "Shift+P", run: () => void look("perspective") },
+    { title: "Open the register", key: "L", run: () => setState({ registerOpen: !s.registerOpen }) },
+    { title: "Search", key: "/", run: () => setState({ searchOpen: true }) },
+    { title: "Show the keys", key: "?", run: () => setState({ helpOpen: true }) },
+    { title: "Leave", key: "Escape", run: leave },
+    { title: "Delete what is chosen", key: "Delete", run: removeChosen },
+    { title: "Lay a chain", key: "J", run: startLaying },
+    {
+      title: "Wiggle the chosen control",
+      key: "W",
+      why: control ? undefined : "choose a control first",
+      run: () => control && wiggle(control.id),
+    },
+    { title: "Return controls to zero", key: "0", run: () => letGo(control?.id) },
+    {
+      title: s.keep ? "Let test poses spring back" : "Keep test poses",
+      key: "H",
+      run: () => setState({ keep: !s.keep }),
+    },
+    {
+      title: "Key the chosen controls",
+      key: "K",
+      why: control ? undefined : "choose a control first",
+      run: () => void keyControls(chosenOf(d.controls).map((c) => c.id)),
+    },
+    { title: "Wire overlay", key: "Shift+W", run: () => setState({ wire: !s.wire }) },
+    { title: "Back to the Shelf", run: () => go("/") },
+  ];
+  if (s.laying) {
+    list.push({ title: "Finish the chain", key: "Enter", run: () => void finishLaying() });
+    list.push({
+      title: "Take back the last joint",
+      key: "Backspace",
+      run: () => s.laying && setState({ laying: { ...s.laying, places: s.laying.places.slice(0, -1) } }),
+    });
+  }
+  if (s.chosenKey) {
+    const { control, frame } = s.chosenKey;
+    for (const ease of ["linear", "smooth", "stepped"])
+      list.push({ title: `Go ${ease} from the chosen keys`, run: () => void easeKeys(control, frame, ease) });
+  }
+  STEPS.forEach((step, i) => {
+    list.push({
+      title: `Step ${i + 1}: ${step.replace(/^./, (c) => c.toUpperCase())}`,
+      key: `${i + 1}`,
+      run: () => goToStep(step),
+    });
+  });
+  return list;
+}
+
+/** nameOfKey writes a key press as the actions name it. */
+function nameOfKey(event: KeyboardEvent): string {
+  const key = event.key === " " ? "Space" : event.key.length === 1 ? event.key.toUpperCase() : event.key;
+  const shifted = event.shiftKey && (key.length > 1 || /[A-Z]/.test(key));
+  return `${event.ctrlKey || event.metaKey ? "Ctrl+" : ""}${shifted ? "Shift+" : ""}${key}`;
+}
+
+/** onKey runs the action of a key press, unless the person is typing. */
+export function onKey(event: KeyboardEvent) {
+  const target = event.target as HTMLElement;
+  const typing = target.matches?.("input:not([type=range]):not([type=checkbox]), textarea, select, [contenteditable]");
+  if (typing || state().searchOpen || state().helpOpen) return;
+  const pressed = nameOfKey(event);
+  if (
+    (pressed === "Space" || pressed === "Enter") &&
+    target.matches?.("button, a, [role=slider], [role=button], summary")
+  )
+    return;
+  const action = actions().find((a) => a.key === pressed);
+  if (!action || action.why) return;
+  event.preventDefault();
+  action.run();
+}

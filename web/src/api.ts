@@ -1,0 +1,69 @@
+import type {
+  Created,
+  Entry,
+  Export,
+  ExportRequest,
+  Kinds,
+  Plate,
+  Specimen,
+  Error as WireError,
+} from "./wire/wire.gen";
+
+/** Refusal is an answer of the server that is not a success, in its own words. */
+export class Refusal extends Error {
+  constructor(readonly body: WireError) {
+    super(body.message);
+  }
+}
+
+async function ask<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
+  const raw = body instanceof Blob;
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, {
+      method,
+      body: body === undefined ? undefined : raw ? body : JSON.stringify(body),
+      headers: body === undefined || raw ? {} : { "Content-Type": "application/json" },
+      signal,
+    });
+  } catch (error) {
+    if (signal?.aborted) throw new Refusal({ kind: "stopped", message: "Stopped; nothing was changed." });
+    throw new Refusal({
+      kind: "broken",
+      message: `The server does not answer (${(error as Error).message}). What was kept is safe; start it again and retry.`,
+    });
+  }
+  if (!response.ok) {
+    throw new Refusal(
+      await response.json().catch(() => ({ kind: "broken", message: `The server answered ${response.status}.` })),
+    );
+  }
+  return (await response.json()) as T;
+}
+
+export const api = {
+  kinds: () => ask<Kinds>("GET", "/kinds"),
+  plates: () => ask<Plate[]>("GET", "/specimens"),
+  specimen: (id: string) => ask<Specimen>("GET", `/specimens/${id}`),
+  create: (name: string) => ask<Created>("POST", "/specimens", { name }),
+  importFile: (file: File, signal?: AbortSignal) =>
+    ask<Created>("POST", `/imports?file=${encodeURIComponent(file.name)}`, file, signal),
+  importInto: (id: string, on: number, file: File, signal?: AbortSignal) =>
+    ask<Specimen>("POST", `/specimens/${id}/imports?on=${on}&file=${encodeURIComponent(file.name)}`, file, signal),
+  duplicate: (id: string) => ask<Created>("POST", `/specimens/${id}/duplicate`),
+  remove: (id: string) => ask<unknown>("DELETE", `/specimens/${id}`),
+  restore: (id: string) => ask<unknown>("POST", `/specimens/${id}/restore`),
+  edit: (id: string, on: number, edit: unknown, job: string, signal?: AbortSignal) =>
+    ask<Specimen>("POST", `/specimens/${id}/edits`, { on, edit, job }, signal),
+  undo: (id: string) => ask<Specimen>("POST", `/specimens/${id}/undo`),
+  redo: (id: string) => ask<Specimen>("POST", `/specimens/${id}/redo`),
+  history: (id: string) => ask<Entry[]>("GET", `/specimens/${id}/history`),
+  startExport: (id: string, request: ExportRequest) => ask<Export>("POST", `/specimens/${id}/exports`, request),
+  export: (job: string) => ask<Export>("GET", `/exports/${job}`),
+  stopExport: (job: string) => ask<Export>("DELETE", `/exports/${job}`),
+  blob: async (id: string, hash: string): Promise<ArrayBuffer> => {
+    const response = await fetch(`/api/specimens/${id}/blobs/${hash}`);
+    if (!response.ok) throw new Refusal((await response.json()) as WireError);
+    return response.arrayBuffer();
+  },
+};

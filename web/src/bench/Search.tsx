@@ -1,0 +1,72 @@
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from "@headlessui/react";
+import { useState } from "react";
+import { type Action, actions } from "../actions";
+import { setState, useMyriapod } from "../store";
+import { matches } from "../wildcard";
+
+/** Search finds any action or part by a few letters, or several things by a wildcard. */
+export function Search() {
+  const open = useMyriapod((s) => s.searchOpen);
+  const specimen = useMyriapod((s) => s.specimen);
+  const [text, setText] = useState("");
+  const close = () => {
+    setState({ searchOpen: false });
+    setText("");
+  };
+  if (!open || !specimen) return null;
+  const d = specimen.document;
+  const things = [
+    ...d.controls.map((t) => ({ ...t, what: "control" })),
+    ...d.mechanisms.map((t) => ({ ...t, what: "mechanism" })),
+    ...d.joints.map((t) => ({ ...t, what: "joint" })),
+    ...d.parts.map((t) => ({ ...t, what: "part" })),
+  ].filter((t) => matches(text, t.name));
+  const found: Action[] = [
+    ...actions().filter((a) => matches(text, a.title)),
+    ...(text.includes("*") && things.length > 1
+      ? [{ title: `Choose all ${things.length}: ${text}`, run: () => setState({ chosen: things.map((t) => t.id) }) }]
+      : []),
+    ...(text
+      ? things.slice(0, 40).map((t) => ({ title: t.name, key: t.what, run: () => setState({ chosen: [t.id] }) }))
+      : []),
+  ];
+  return (
+    <Dialog open onClose={close} className="relative z-40">
+      <div className="fixed inset-0 bg-ink/20" aria-hidden />
+      <DialogPanel className="fixed left-1/2 top-20 -translate-x-1/2 w-[520px] bg-plate border border-ink rounded-md shadow-xl">
+        <Combobox<Action | null>
+          value={null}
+          onChange={(action) => {
+            close();
+            if (action && !action.why) action.run();
+          }}
+        >
+          <ComboboxInput
+            autoFocus
+            aria-label="Find an action or a part"
+            placeholder="Find an action or a part; * is a wildcard"
+            className="w-full bg-transparent px-4 py-3 text-base border-b border-rule"
+            onChange={(e) => setText(e.target.value)}
+          />
+          <ComboboxOptions static className="max-h-96 overflow-y-auto py-1">
+            {found.length === 0 && <p className="caption px-4 py-2">Nothing is called that.</p>}
+            {found.map((action) => (
+              <ComboboxOption
+                key={`${action.title} ${action.key ?? ""}`}
+                value={action}
+                disabled={!!action.why}
+                className="flex justify-between px-4 py-1 data-focus:bg-paper data-disabled:text-locked cursor-pointer"
+              >
+                <span>
+                  {action.title}
+                  {action.why && <span className="caption"> · {action.why}</span>}
+                </span>
+                {action.key && <span className="key">{action.key}</span>}
+              </ComboboxOption>
+            ))}
+          </ComboboxOptions>
+        </Combobox>
+      </DialogPanel>
+    </Dialog>
+  );
+}

@@ -1,0 +1,76 @@
+import { useEffect } from "react";
+import { onKey } from "../actions";
+import { MarginCard } from "../card/MarginCard";
+import { BodyMap } from "../map/BodyMap";
+import { run } from "../motion";
+import { Register } from "../register/Register";
+import { closeSpecimen, openSpecimen } from "../session";
+import { Stage } from "../stage/Stage";
+import { useMyriapod } from "../store";
+import { Timeline } from "../timeline/Timeline";
+import { Help } from "./Help";
+import { PlateHeader } from "./PlateHeader";
+import { Search } from "./Search";
+import { SightSwitches } from "./SightSwitches";
+import { Drift, LayingBar } from "./StageNotes";
+import { StepSpine } from "./StepSpine";
+
+/** SpecimenPage is where one specimen is worked on. */
+export function SpecimenPage({ id }: { id: string }) {
+  const specimen = useMyriapod((s) => s.specimen);
+  const step = useMyriapod((s) => s.step);
+  const playing = useMyriapod((s) => s.playing);
+
+  useEffect(() => {
+    void openSpecimen(id);
+    addEventListener("keydown", onKey);
+    return () => {
+      removeEventListener("keydown", onKey);
+      closeSpecimen();
+    };
+  }, [id]);
+  useEffect(() => {
+    if (playing && specimen) run();
+  }, [playing, specimen]);
+  useEffect(() => {
+    document.title = specimen ? `${specimen.document.name} · Myriapod` : "Myriapod";
+  }, [specimen]);
+
+  if (!specimen) return <p className="caption p-10">Opening the specimen…</p>;
+  return (
+    <div className="h-full min-w-[1080px] grid grid-cols-[92px_minmax(0,1fr)_292px] grid-rows-[minmax(0,1fr)]">
+      <StepSpine />
+      <main className="grid grid-rows-[minmax(0,1fr)_auto_auto] py-2.5 min-h-0">
+        <section aria-label="Stage" className="border border-ink bg-plate flex flex-col min-h-0 relative">
+          <PlateHeader />
+          <div className="relative grow min-h-0 overflow-hidden">
+            <Stage />
+            <SightSwitches />
+            <Drift />
+            <LayingBar />
+            <Register />
+            <p className="caption absolute left-4 bottom-3 pointer-events-none">
+              {specimen.document.name}: {CAPTIONS[step]}
+            </p>
+          </div>
+        </section>
+        <Timeline />
+        <BodyMap />
+      </main>
+      <MarginCard />
+      <Search />
+      <Help />
+    </div>
+  );
+}
+
+const CAPTIONS = {
+  model: "the model, at rest",
+  skeleton: "the skeleton, at rest",
+  mechanisms: "the mechanisms at test",
+  controls: "the handles",
+  skin: "the skin on its joints",
+  motion: "the motion",
+  trials: "looked over",
+  handoff: "ready to hand over",
+};

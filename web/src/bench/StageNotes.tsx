@@ -1,0 +1,73 @@
+import { useState } from "react";
+import { finishLaying } from "../actions";
+import { length } from "../numbers";
+import { setState, useMyriapod } from "../store";
+
+/** Drift tells how far the last thing built has moved the rest pose. */
+export function Drift() {
+  const drift = useMyriapod((s) => s.drift);
+  if (!drift) return null;
+  const bad = drift.joints > 1e-6 || drift.vertices > 1e-5;
+  return (
+    <div
+      className={`absolute right-4 top-2.5 text-right ${bad ? "text-vermilion-deep" : "text-teal"}`}
+      data-drift={drift.joints}
+      data-vertex-drift={drift.vertices}
+    >
+      <span className="figure text-[13px]">
+        drift: joints {length(drift.joints)}, skin {length(drift.vertices)}
+      </span>
+      <br />
+      <span className="text-ink-soft">{drift.text}</span>
+    </div>
+  );
+}
+
+/** LayingBar goes with the laying of a chain: how many joints, their names, and the way out. */
+export function LayingBar() {
+  const laying = useMyriapod((s) => s.laying);
+  const joints = useMyriapod((s) => s.specimen?.document.joints);
+  const [pattern, setPattern] = useState("spine_##");
+  const [count, setCount] = useState("");
+  const moving = useMyriapod((s) => s.movingJoint);
+  if (!laying || moving) return null;
+  const onto = joints?.find((j) => j.id === laying.onto)?.name;
+  const divided = Number.parseInt(count, 10);
+  return (
+    <form
+      className="absolute top-3 left-1/2 -translate-x-1/2 bg-paper border border-ink rounded-md px-3 py-2 flex gap-3 items-center shadow"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void finishLaying(pattern, divided > 1 ? divided : 0);
+      }}
+      aria-label="Lay a chain"
+    >
+      <span>
+        {laying.places.length === 0
+          ? onto
+            ? `Click on the body to go on from ${onto}`
+            : "Click on the body, joint after joint"
+          : `${laying.places.length} laid`}
+      </span>
+      <label>
+        Names <input className="field w-24 figure" value={pattern} onChange={(e) => setPattern(e.target.value)} />
+      </label>
+      <label>
+        Divide into{" "}
+        <input
+          className="field w-12 figure"
+          inputMode="numeric"
+          placeholder="as laid"
+          value={count}
+          onChange={(e) => setCount(e.target.value)}
+        />
+      </label>
+      <button type="submit" className="action action-main" disabled={laying.places.length === 0}>
+        Finish <span className="key">Enter</span>
+      </button>
+      <button type="button" className="action" onClick={() => setState({ laying: undefined })}>
+        Leave
+      </button>
+    </form>
+  );
+}

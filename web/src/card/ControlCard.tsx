@@ -1,0 +1,91 @@
+import { glideHome, hold, keyControls, letGo, wiggle } from "../motion";
+import { DEGREE } from "../numbers";
+import { documentOf, setState, useMyriapod } from "../store";
+import type { Channel, Control } from "../wire/rig.gen";
+import { NumberField } from "./NumberField";
+import { CardHead, CardLink, Section } from "./parts";
+
+const ROWS: { channel: Channel; title: string }[] = [
+  { channel: "moveX", title: "Move X" },
+  { channel: "moveY", title: "Move Y" },
+  { channel: "moveZ", title: "Move Z" },
+  { channel: "rotateX", title: "Rotate X" },
+  { channel: "rotateY", title: "Rotate Y (twist)" },
+  { channel: "rotateZ", title: "Rotate Z" },
+];
+
+/** ControlCard shows a control's channels, what it belongs to, and what can be done with it. */
+export function ControlCard({ control }: { control: Control }) {
+  const d = documentOf();
+  const index = d.controls.findIndex((c) => c.id === control.id);
+  const channels = useMyriapod((s) =>
+    [...(s.frame?.controls.subarray(index * 18 + 12, index * 18 + 18) ?? [])].map((v) => v.toFixed(6)).join(" "),
+  );
+  const keep = useMyriapod((s) => s.keep);
+  const held = useMyriapod((s) => !!s.held[control.id]);
+  const step = useMyriapod((s) => s.step);
+  const values = channels.split(" ").map(Number);
+  const owners = d.mechanisms.filter((m) => m.controls.includes(control.id));
+  return (
+    <>
+      <CardHead id={control.id} name={control.name}>
+        <span className="text-ochre-deep">
+          {control.shape === "pennant" ? "Root pennant, carries all" : "Collar control"}
+        </span>
+        <span className="text-ink-soft">order {control.order}</span>
+      </CardHead>
+      <div className="flex flex-col gap-1.5 py-1">
+        {ROWS.map(({ channel, title }, i) => {
+          const turns = channel.startsWith("rotate");
+          const scale = turns ? DEGREE : 1;
+          return (
+            <NumberField
+              key={channel}
+              label={title}
+              unit={turns ? "°" : "m"}
+              decimals={turns ? 1 : 3}
+              step={turns ? 1 : 0.005}
+              value={(values[i] ?? 0) / scale}
+              onTry={(v) => hold(control.id, { [channel]: v * scale })}
+              onKeep={(v) => {
+                hold(control.id, { [channel]: v * scale });
+                if (document.activeElement?.tagName !== "INPUT") glideHome(control.id);
+              }}
+            />
+          );
+        })}
+      </div>
+      {held && step !== "motion" && (
+        <p className="text-ink-soft">A test pose: it is not part of the rig. Return it to zero, or key it in Motion.</p>
+      )}
+      {held && step === "motion" && (
+        <p className="text-vermilion-deep">Not keyed yet: press K to key it at this frame.</p>
+      )}
+      <Section title="Works with">
+        {control.space && <CardLink id={control.space} what="hangs on" />}
+        {owners.map((m) => (
+          <CardLink key={m.id} id={m.id} what="carries" />
+        ))}
+        {d.controls
+          .filter((c) => c.space === control.id)
+          .map((c) => (
+            <CardLink key={c.id} id={c.id} what="carries" />
+          ))}
+      </Section>
+      <div className="flex flex-wrap gap-2 mt-3">
+        <button type="button" className="action action-main" onClick={() => wiggle(control.id)}>
+          Wiggle <span className="key">W</span>
+        </button>
+        <button type="button" className="action" onClick={() => letGo(control.id)}>
+          To zero <span className="key">0</span>
+        </button>
+        <button type="button" className="action" aria-pressed={keep} onClick={() => setState({ keep: !keep })}>
+          {keep ? "✓ Kept" : "Keep pose"} <span className="key">H</span>
+        </button>
+        <button type="button" className="action" onClick={() => void keyControls([control.id])}>
+          Key <span className="key">K</span>
+        </button>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,33 @@
+import { useDocument, useMyriapod } from "../store";
+import { ControlCard } from "./ControlCard";
+import { ChainCard, JointCard } from "./JointCard";
+import { MechanismCard } from "./MechanismCard";
+import { PartCard } from "./PartCard";
+import { StepCard } from "./StepCard";
+
+/** MarginCard tells about what is chosen, or about the step when nothing is. */
+export function MarginCard() {
+  const chosen = useMyriapod((s) => s.chosen);
+  const d = useDocument();
+  if (!d) return null;
+  const of = <T extends { id: string }>(list: T[]) => list.filter((thing) => chosen.includes(thing.id));
+  const [controls, mechanisms, joints, parts] = [of(d.controls), of(d.mechanisms), of(d.joints), of(d.parts)];
+  const key = chosen.join(" ");
+  return (
+    <aside aria-label="Margin card" className="px-4 py-3 overflow-y-auto min-h-0">
+      {controls[0] ? (
+        <ControlCard key={controls[0].id} control={controls[0]} />
+      ) : mechanisms[0] ? (
+        <MechanismCard key={mechanisms[0].id} mechanism={mechanisms[0]} />
+      ) : joints.length > 1 ? (
+        <ChainCard key={key} joints={joints} />
+      ) : joints[0] ? (
+        <JointCard key={key} joint={joints[0]} />
+      ) : parts[0] ? (
+        <PartCard key={key} parts={parts} />
+      ) : (
+        <StepCard />
+      )}
+    </aside>
+  );
+}

@@ -1,0 +1,102 @@
+import { Switch } from "@headlessui/react";
+import { edit, keepTried, pose } from "../session";
+import { documentOf, setState, useMyriapod } from "../store";
+import type { Value } from "../wire/parameter.gen";
+import type { Mechanism } from "../wire/rig.gen";
+import { ParameterRow } from "./ParameterRow";
+import { CardHead, CardLink, Section } from "./parts";
+
+function tryValue(mechanism: string, key: string, value: Value) {
+  setState((s) => ({ tried: { ...s.tried, [mechanism]: { ...s.tried[mechanism], [key]: value } } }));
+  pose();
+}
+
+/** MechanismCard is drawn from the parameters that the core declares for the mechanism's kind. */
+export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
+  const kind = useMyriapod((s) => s.kinds.find((k) => k.kind === mechanism.kind));
+  const kinds = useMyriapod((s) => s.kinds);
+  const tried = useMyriapod((s) => s.tried[mechanism.id]);
+  const raised = useMyriapod((s) => s.raised);
+  const d = documentOf();
+  if (!kind) return null;
+  const guests = d.mechanisms.filter((m) => m.host === mechanism.id);
+  const host = d.mechanisms.find((m) => m.id === mechanism.host);
+  return (
+    <>
+      <CardHead id={mechanism.id} name={mechanism.name}>
+        <span className="text-violet grow">
+          {kind.title}
+          {mechanism.joints.length > 0 && ` · ${mechanism.joints.length} joints, ${mechanism.controls.length} controls`}
+        </span>
+        <span className="flex items-center gap-1.5">
+          {mechanism.on ? "on" : "off"}
+          <Switch
+            checked={mechanism.on}
+            onChange={(on) => void edit({ kind: "switch-mechanism", mechanism: mechanism.id, on })}
+            aria-label={`${mechanism.name} on`}
+            className="w-8 h-4 rounded-full border border-ink bg-plate data-checked:bg-violet"
+          />
+        </span>
+      </CardHead>
+      {raised
+        .filter((f) => f.subject === mechanism.id)
+        .map((f) => (
+          <p key={f.text} className="text-vermilion-deep my-1">
+            ⚑ {f.text}
+          </p>
+        ))}
+      {kind.parameters.map((p) => (
+        <ParameterRow
+          key={p.key}
+          declaration={p}
+          value={tried?.[p.key] ?? mechanism.parameters[p.key] ?? p.default}
+          onTry={(value) => tryValue(mechanism.id, p.key, value)}
+          onKeep={(value) => {
+            if (value !== undefined) tryValue(mechanism.id, p.key, value);
+            void keepTried(mechanism.id);
+          }}
+        />
+      ))}
+      <Section title="Works with">
+        {host && <CardLink id={host.id} what="bends" />}
+        {guests.map((g) => (
+          <CardLink key={g.id} id={g.id} what="is bent by" />
+        ))}
+        {mechanism.controls.map((c) => (
+          <CardLink key={c} id={c} what="answers to" />
+        ))}
+      </Section>
+      <div className="flex flex-wrap gap-2 mt-3">
+        {kinds
+          .filter((k) => k.hosts.includes(mechanism.kind))
+          .map((k) => (
+            <button
+              key={k.kind}
+              type="button"
+              className="action action-main"
+              title={k.summary}
+              onClick={async () => {
+                const made = await edit({
+                  kind: "add-mechanism",
+                  mechanism: k.kind,
+                  name: `${mechanism.name}_wave`,
+                  host: mechanism.id,
+                });
+                const added = made?.document.mechanisms.at(-1);
+                if (added) setState({ chosen: [added.id] });
+              }}
+            >
+              Add {k.title.toLowerCase()}
+            </button>
+          ))}
+        <button
+          type="button"
+          className="action"
+          onClick={() => void edit({ kind: "remove-mechanism", mechanism: mechanism.id })}
+        >
+          Remove
+        </button>
+      </div>
+    </>
+  );
+}

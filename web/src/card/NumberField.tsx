@@ -1,0 +1,102 @@
+import { useEffect, useRef, useState } from "react";
+import { figure, readNumber } from "../numbers";
+import { notify } from "../session";
+
+interface NumberFieldProps {
+  label: string;
+  value: number;
+  unit?: string;
+  step?: number; // per pixel dragged
+  min?: number;
+  max?: number;
+  decimals?: number;
+  hideLabel?: boolean;
+  onTry?(value: number): void; // while dragging
+  onKeep(value: number): void;
+}
+
+/** NumberField is a number that can be typed, with arithmetic and units, dragged sideways, or stepped with the arrows. */
+export function NumberField({
+  label,
+  value,
+  unit = "",
+  step = 0.01,
+  min = -Infinity,
+  max = Infinity,
+  decimals = 3,
+  hideLabel,
+  onTry,
+  onKeep,
+}: NumberFieldProps) {
+  const [text, setText] = useState<string>();
+  const drag = useRef<{ x: number; from: number; now: number; moved: boolean }>(undefined);
+  const input = useRef<HTMLInputElement>(null);
+  const clamp = (n: number) => Math.min(max, Math.max(min, n));
+  const shown = text ?? `${figure(value, decimals)}${unit && ` ${unit}`}`;
+  const finish = () => {
+    if (text === undefined) return;
+    const read = readNumber(text.trim().endsWith(unit) && unit ? text.trim().slice(0, -unit.length) : text, unit);
+    setText(undefined);
+    if (read === undefined)
+      return notify("refused", `${label}: “${text}” is not a number. Write one, with + - * / or a unit if you like.`);
+    if (clamp(read) !== read) notify("told", `${label} stays between ${min} and ${max}.`);
+    if (clamp(read) !== value) onKeep(clamp(read));
+  };
+  useEffect(() => {
+    const element = input.current;
+    const release = () => {
+      const d = drag.current;
+      drag.current = undefined;
+      if (d?.moved) onKeep(d.now);
+    };
+    const move = (event: PointerEvent) => {
+      const d = drag.current;
+      if (!d) return;
+      const by = event.clientX - d.x;
+      if (!d.moved && Math.abs(by) < 3) return;
+      d.moved = true;
+      d.now = clamp(d.from + by * step * (event.shiftKey ? 0.1 : 1));
+      (onTry ?? (() => {}))(d.now);
+      element?.blur();
+    };
+    addEventListener("pointermove", move);
+    addEventListener("pointerup", release);
+    return () => {
+      removeEventListener("pointermove", move);
+      removeEventListener("pointerup", release);
+    };
+  });
+  return (
+    <label className="flex items-baseline justify-between gap-2">
+      <span className={hideLabel ? "sr-only" : ""}>{label}</span>
+      <input
+        ref={input}
+        className="field figure w-24 text-right cursor-ew-resize focus:cursor-text"
+        value={shown}
+        title="Type a number (arithmetic and units work) or drag sideways"
+        onFocus={(e) => {
+          setText(figure(value, decimals));
+          e.target.select();
+        }}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={finish}
+        onPointerDown={(e) => {
+          if (document.activeElement !== e.currentTarget)
+            drag.current = { x: e.clientX, from: value, now: value, moved: false };
+        }}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") e.currentTarget.blur();
+          else if (e.key === "Escape") {
+            setText(undefined);
+            requestAnimationFrame(() => input.current?.blur());
+          } else if (e.key === "ArrowUp" || e.key === "ArrowDown") {
+            e.preventDefault();
+            const next = clamp(value + (e.key === "ArrowUp" ? 1 : -1) * step * (e.shiftKey ? 1 : 10));
+            setText(figure(next, decimals));
+            onKeep(next);
+          }
+        }}
+      />
+    </label>
+  );
+}

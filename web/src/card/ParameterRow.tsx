@@ -1,0 +1,100 @@
+import { Switch } from "@headlessui/react";
+import type { Declaration, Point, Value } from "../wire/parameter.gen";
+import { NumberField } from "./NumberField";
+import { ProfileField } from "./ProfileField";
+
+/** Ranges that are wide open are drawn over a stretch that a hand can aim at; typing reaches the rest. */
+function sliderRange(d: Declaration, value: number): [number, number] {
+  const start = typeof d.default === "number" ? d.default : 0;
+  const wide = Math.max(Math.abs(start) * 4, Math.abs(value) * 1.5, d.unit === "°" ? 720 : 0.5);
+  return [Math.max(d.min, d.min < 0 ? -wide : 0), Math.min(d.max, wide)];
+}
+
+/** ParameterRow draws one parameter of a mechanism as the core declares it. */
+export function ParameterRow({
+  declaration: d,
+  value,
+  onTry,
+  onKeep,
+}: {
+  declaration: Declaration;
+  value: Value;
+  onTry(value: Value): void;
+  onKeep(value?: Value): void;
+}) {
+  return (
+    <div className="border-b border-dotted border-rule py-1.5" title={d.help}>
+      {d.type === "number" && typeof value === "number" && (
+        <NumberRow d={d} value={value} onTry={onTry} onKeep={onKeep} />
+      )}
+      {d.type === "toggle" && (
+        <span className="flex justify-between">
+          {d.title}
+          <Switch
+            checked={value === true}
+            onChange={(on) => onKeep(on)}
+            aria-label={d.title}
+            className="w-8 h-4 rounded-full border border-ink data-checked:bg-violet"
+          />
+        </span>
+      )}
+      {d.type === "choice" && (
+        <label className="flex justify-between">
+          {d.title}
+          <select className="field" value={String(value)} onChange={(e) => onKeep(e.target.value)}>
+            {d.choices?.map((c) => (
+              <option key={c}>{c}</option>
+            ))}
+          </select>
+        </label>
+      )}
+      {d.type === "profile" && Array.isArray(value) && (
+        <ProfileField title={d.title} min={d.min} max={d.max} points={value as Point[]} onTry={onTry} onKeep={onKeep} />
+      )}
+    </div>
+  );
+}
+
+function NumberRow({
+  d,
+  value,
+  onTry,
+  onKeep,
+}: {
+  d: Declaration;
+  value: number;
+  onTry(value: Value): void;
+  onKeep(value?: Value): void;
+}) {
+  const [low, high] = sliderRange(d, value);
+  const step = (high - low) / 400;
+  return (
+    <div className="grid grid-cols-[92px_1fr_auto] items-center gap-2">
+      <span>{d.title}</span>
+      <input
+        type="range"
+        aria-label={`${d.title}, slider`}
+        className="accent-violet w-full h-4"
+        min={low}
+        max={high}
+        step="any"
+        value={value}
+        onChange={(e) => onTry(Number(e.target.value))}
+        onPointerUp={() => onKeep()}
+        onKeyUp={(e) => e.key.startsWith("Arrow") && onKeep()}
+      />
+      <NumberField
+        label={d.title}
+        hideLabel
+        value={value}
+        unit={d.unit}
+        step={step}
+        min={d.min}
+        max={d.max}
+        decimals={d.unit === "°" ? 1 : 3}
+        onTry={onTry}
+        onKeep={onKeep}
+      />
+    </div>
+  );
+}

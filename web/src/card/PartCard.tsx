@@ -1,0 +1,112 @@
+import { useState } from "react";
+import { edit } from "../session";
+import { documentOf } from "../store";
+import type { Part } from "../wire/rig.gen";
+import { NumberField } from "./NumberField";
+import { CardHead, CardLink, Section } from "./parts";
+
+/** PartCard is for one or several parts of the model. */
+export function PartCard({ parts }: { parts: Part[] }) {
+  const d = documentOf();
+  const part = parts[0];
+  const [blend, setBlend] = useState(1.5);
+  if (!part) return null;
+  const ids = parts.map((p) => p.id);
+  const bound = d.bindings.filter((b) => ids.includes(b.part));
+  const chains = d.mechanisms.filter((m) => m.joints.length > 0);
+  return (
+    <>
+      {parts.length === 1 ? (
+        <CardHead id={part.id} name={part.name}>
+          <span className="text-ink-soft">Part, {part.vertices.toLocaleString("en")} vertices</span>
+        </CardHead>
+      ) : (
+        <h1 className="font-serif text-[26px] border-b border-rule mb-1">{parts.length} parts</h1>
+      )}
+      <div className="flex flex-col gap-1.5 py-1">
+        <label className="flex justify-between">
+          Shown
+          <select
+            className="field"
+            value={part.sight}
+            onChange={async (e) => {
+              for (const id of ids) await edit({ kind: "change-part", part: id, sight: e.target.value });
+            }}
+          >
+            <option value="shown">shown</option>
+            <option value="ghost">ghosted</option>
+            <option value="hidden">hidden</option>
+          </select>
+        </label>
+        <label className="flex justify-between">
+          Colour
+          <input
+            type="color"
+            key={part.colour}
+            defaultValue={part.colour}
+            className="w-16 h-5"
+            onBlur={async (e) => {
+              if (e.target.value !== part.colour)
+                for (const id of ids) await edit({ kind: "change-part", part: id, colour: e.target.value });
+            }}
+          />
+        </label>
+        <label className="flex justify-between">
+          Not pickable
+          <input
+            type="checkbox"
+            checked={part.locked}
+            className="accent-violet"
+            onChange={async (e) => {
+              for (const id of ids) await edit({ kind: "change-part", part: id, locked: e.target.checked });
+            }}
+          />
+        </label>
+      </div>
+      <Section title="Skin">
+        {bound.length === 0 && <p>Not bound: it stays where it is when the joints move.</p>}
+        {bound.map((b) => (
+          <p key={b.id}>
+            bound {b.method} to {b.joints.length} joints, blend {b.blend}
+          </p>
+        ))}
+        {chains.length > 0 && (
+          <NumberField
+            label="Blend, in bones"
+            value={blend}
+            decimals={2}
+            step={0.01}
+            min={0.5}
+            max={4}
+            onTry={setBlend}
+            onKeep={setBlend}
+          />
+        )}
+        <div className="flex flex-wrap gap-2 mt-2">
+          {chains.map((m) => (
+            <button
+              key={m.id}
+              type="button"
+              className="action"
+              onClick={() => void edit({ kind: "bind", parts: ids, joints: m.joints, blend }, "Binding the skin")}
+            >
+              Bind along {m.name}
+            </button>
+          ))}
+          {bound.length > 0 && (
+            <button
+              type="button"
+              className="action"
+              onClick={() => void edit({ kind: "unbind", parts: bound.map((b) => b.part) })}
+            >
+              Unbind
+            </button>
+          )}
+        </div>
+        {chains.map((m) => (
+          <CardLink key={m.id} id={m.id} what="chain" />
+        ))}
+      </Section>
+    </>
+  );
+}

@@ -1,0 +1,219 @@
+import { useRef } from "react";
+import { goToStep, startLaying } from "../actions";
+import { api } from "../api";
+import { play } from "../motion";
+import { attempt, edit } from "../session";
+import { setState, state, useDocument, useMyriapod } from "../store";
+import { Handoff } from "./Handoff";
+import { CardLink, Section } from "./parts";
+
+/** StepCard stands when nothing is chosen: what the step is for and what to do next. */
+export function StepCard() {
+  const step = useMyriapod((s) => s.step);
+  const d = useDocument();
+  const findings = useMyriapod(
+    (s) => s.specimen?.findings.filter((f) => s.step === "trials" || f.step === s.step) ?? [],
+  );
+  const raised = useMyriapod((s) => s.raised);
+  if (!d) return null;
+  return (
+    <>
+      <h1 className="font-serif text-[26px] border-b border-rule mb-2">{step.replace(/^./, (c) => c.toUpperCase())}</h1>
+      {step === "model" && <ModelNext />}
+      {step === "skeleton" && (
+        <>
+          <p>
+            {d.joints.length === 0
+              ? "No joint is laid yet. Lay a chain by clicking along the body: each joint lands in the middle of the volume under the pointer."
+              : `${d.joints.length} joints. Choose one to move or extend it, or lay another chain.`}
+          </p>
+          <button type="button" className="action action-main mt-2" onClick={startLaying}>
+            Lay a chain <span className="key">J</span>
+          </button>
+          {d.joints[0] && (
+            <button
+              type="button"
+              className="action mt-2 ml-2"
+              onClick={() => setState({ chosen: d.joints.map((j) => j.id) })}
+            >
+              Choose all joints
+            </button>
+          )}
+        </>
+      )}
+      {step === "mechanisms" && (
+        <>
+          <p>
+            {d.joints.length === 0
+              ? "Mechanisms stand on joints, and none is laid yet."
+              : d.mechanisms.length === 0
+                ? "Choose the joints of a chain, then build on them. Nothing moves when you build."
+                : "Drag a collar to test; it springs back when let go."}
+          </p>
+          {d.joints.length === 0 ? (
+            <button type="button" className="action action-main mt-2" onClick={() => goToStep("skeleton")}>
+              To the skeleton
+            </button>
+          ) : (
+            d.mechanisms.length === 0 && (
+              <button
+                type="button"
+                className="action action-main mt-2"
+                onClick={() => setState({ chosen: d.joints.map((j) => j.id) })}
+              >
+                Choose all joints
+              </button>
+            )
+          )}
+          <Section title="In this rig">
+            {d.mechanisms.map((m) => (
+              <CardLink key={m.id} id={m.id} what={m.on ? "●" : "○"} />
+            ))}
+          </Section>
+        </>
+      )}
+      {step === "controls" && (
+        <>
+          <p>
+            {d.controls.length === 0
+              ? "Controls come with the mechanisms. Build one first."
+              : "Choose a control to read and set its channels."}
+          </p>
+          <Section title="In this rig">
+            {d.controls.map((c) => (
+              <CardLink key={c.id} id={c.id} what={c.shape === "pennant" ? "⚑" : "◇"} />
+            ))}
+          </Section>
+        </>
+      )}
+      {step === "skin" && (
+        <>
+          <p>
+            {d.parts.length === 0
+              ? "There is no model to bind. Bring one in first."
+              : `${d.bindings.length} of ${d.parts.length} parts are bound. Choose parts to bind them, or bind all along a chain.`}
+          </p>
+          {d.mechanisms
+            .filter((m) => m.joints.length > 0)
+            .map((m) => (
+              <button
+                key={m.id}
+                type="button"
+                className="action action-main mt-2"
+                onClick={() =>
+                  void edit(
+                    { kind: "bind", parts: d.parts.map((p) => p.id), joints: m.joints, blend: 1.5 },
+                    "Binding the skin",
+                  )
+                }
+              >
+                Bind all along {m.name}
+              </button>
+            ))}
+          {d.parts.length > 0 && d.mechanisms.length === 0 && d.joints.length > 0 && (
+            <button
+              type="button"
+              className="action mt-2"
+              onClick={() => setState({ chosen: d.joints.map((j) => j.id) })}
+            >
+              Choose all joints
+            </button>
+          )}
+          <Section title="Parts">
+            {d.parts.map((p) => (
+              <CardLink key={p.id} id={p.id} what={d.bindings.some((b) => b.part === p.id) ? "bound" : "not bound"} />
+            ))}
+          </Section>
+        </>
+      )}
+      {step === "motion" && (
+        <>
+          <p>Choose a control, pose it, and key it at the frame of the timeline. What moves by itself plays along.</p>
+          <button type="button" className="action action-main mt-2" onClick={() => play()}>
+            Play <span className="key">Space</span>
+          </button>
+        </>
+      )}
+      {step === "trials" && (
+        <p>
+          {findings.length + raised.length === 0
+            ? "Nothing in this rig asks for attention."
+            : "What in this rig asks for attention:"}
+        </p>
+      )}
+      {step === "handoff" && <Handoff />}
+      {(findings.length > 0 || (step === "trials" && raised.length > 0)) && (
+        <Section title="Findings">
+          {[...findings, ...(step === "trials" ? raised : [])].map((f) => (
+            <button
+              key={f.subject + f.text}
+              type="button"
+              className="text-left text-vermilion-deep py-1 hover:underline block"
+              onClick={() => setState({ chosen: [f.subject] })}
+            >
+              ⚑ {f.text}
+            </button>
+          ))}
+        </Section>
+      )}
+    </>
+  );
+}
+
+function ModelNext() {
+  const d = useDocument();
+  const wire = useMyriapod((s) => s.wire);
+  const input = useRef<HTMLInputElement>(null);
+  if (!d) return null;
+  return (
+    <>
+      <p>
+        {d.parts.length === 0
+          ? "There is no model yet. Import one (OBJ, GLB or glTF); units are metres."
+          : `${d.parts.length} parts. Choose one to show, ghost, hide or colour it.`}
+      </p>
+      <div className="flex flex-wrap gap-2 mt-2">
+        <button
+          type="button"
+          className={`action ${d.parts.length === 0 ? "action-main" : ""}`}
+          onClick={() => input.current?.click()}
+        >
+          Import {d.parts.length === 0 ? "a model" : "more parts"}
+        </button>
+        <button type="button" className="action" aria-pressed={wire} onClick={() => setState({ wire: !wire })}>
+          {wire ? "✓ " : ""}Wire overlay
+        </button>
+        {d.parts.length > 0 && (
+          <button type="button" className="action" onClick={() => goToStep("skeleton")}>
+            On to the skeleton
+          </button>
+        )}
+      </div>
+      <input
+        ref={input}
+        type="file"
+        className="hidden"
+        aria-label="Model file"
+        accept=".obj,.glb,.gltf"
+        onChange={async (e) => {
+          const [file] = e.target.files ?? [];
+          const specimen = state().specimen;
+          e.target.value = "";
+          if (!file || !specimen) return;
+          const made = await attempt(() => api.importInto(specimen.id, specimen.revision, file));
+          if (made) setState({ specimen: made });
+        }}
+      />
+      <Section title="Parts">
+        {d.parts.map((p) => (
+          <CardLink
+            key={p.id}
+            id={p.id}
+            what={p.sight === "shown" ? "●" : p.sight === "ghost" ? "◐" : "○"}
+            note={p.vertices.toLocaleString("en")}
+          />
+        ))}
+      </Section>
+    </>
+  );
+}

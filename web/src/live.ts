@@ -1,0 +1,109 @@
+import type { Ask, Tell } from "./wire/wire.gen";
+
+/** Frame is one state of the stage as the core evaluated it; docs/live.md describes its bytes. */
+export interface Frame {
+  seq: number;
+  sequence: number;
+  time: number;
+  joints: Float32Array; // 12 a joint: x axis, y axis, z axis, position
+  controls: Float32Array; // 18 a control: the same twelve, then six channels
+  curves: Float32Array[]; // x, y, z of each sample
+}
+
+export const JOINT_STRIDE = 12;
+export const CONTROL_STRIDE = 18;
+const MAGIC = 0x3146594d;
+
+export function decodeFrame(data: ArrayBuffer): Frame {
+  const head = new DataView(data);
+  if (head.getUint32(0, true) !== MAGIC) throw new Error("the live channel sent something that is not a frame");
+  const count = (i: number) => head.getUint32(4 * i, true);
+  const [joints, controls, curves, samples] = [count(4), count(5), count(6), count(7)];
+  let at = 32;
+  const take = (length: number) => {
+    const list = new Float32Array(data, at, length);
+    at += 4 * length;
+    return list;
+  };
+  return {
+    seq: count(1),
+    sequence: count(2),
+    time: head.getFloat32(12, true),
+    joints: take(JOINT_STRIDE * joints),
+    controls: take(CONTROL_STRIDE * controls),
+    curves: Array.from({ length: curves }, () => take(3 * samples)),
+  };
+}
+
+/**
+ * Live is the channel to the core. Only the newest pose is sent, and only when the answer to the one before has come, so
+ * that neither side ever runs behind.
+ */
+export class Live {
+  private socket?: WebSocket;
+  private waiting?: Omit<Ask, "seq">;
+  private underway = false;
+  private seq = 0;
+  private closed = false;
+  private retry = 0;
+
+  constructor(
+    private readonly specimen: string,
+    private readonly on: { frame(frame: Frame): void; tell(tell: Tell): void; state(open: boolean): void },
+  ) {
+    this.open();
+  }
+
+  private open() {
+    const scheme = location.protocol === "https:" ? "wss" : "ws";
+    const socket = new WebSocket(`${scheme}://${location.host}/api/specimens/${this.specimen}/live`);
+    socket.binaryType = "arraybuffer";
+    this.socket = socket;
+    socket.onopen = () => {
+      this.retry = 0;
+      this.underway = false;
+      this.on.state(true);
+      this.flush();
+    };
+    socket.onmessage = ({ data }) => {
+      if (typeof data === "string") return this.on.tell(JSON.parse(data) as Tell);
+      this.underway = false;
+      this.on.frame(decodeFrame(data as ArrayBuffer));
+      this.flush();
+    };
+    socket.onclose = () => {
+      if (this.closed) return;
+      this.on.state(false);
+      this.retry = Math.min(this.retry + 1, 6);
+      setTimeout(() => !this.closed && this.open(), 150 * 2 ** this.retry);
+    };
+  }
+
+  /** pose asks for a state of the stage. */
+  pose(ask: Omit<Ask, "seq" | "type">) {
+    this.waiting = { ...ask, type: "pose" };
+    this.flush();
+  }
+
+  /** centre asks for the middle of the volume under a ray; the answer comes as a tell with the number returned. */
+  centre(origin: [number, number, number], direction: [number, number, number]): number {
+    this.send({ type: "centre", time: 0, origin, direction });
+    return this.seq;
+  }
+
+  close() {
+    this.closed = true;
+    this.socket?.close();
+  }
+
+  private flush() {
+    if (this.underway || !this.waiting || this.socket?.readyState !== WebSocket.OPEN) return;
+    this.underway = true;
+    this.send(this.waiting);
+    this.waiting = undefined;
+  }
+
+  private send(ask: Omit<Ask, "seq">) {
+    if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify({ ...ask, seq: ++this.seq }));
+  }
+}

@@ -1,0 +1,180 @@
+import { edit, pose, restShown } from "./session";
+import { documentOf, setState, state } from "./store";
+import type { Channel } from "./wire/rig.gen";
+
+let running = false;
+let last = 0;
+
+/** span is the stretch of time that plays, in seconds: the clip's, or ten seconds without one. */
+export function span(): { start: number; end: number; loop: boolean } {
+  const d = documentOf();
+  const clip = d.clips.find((c) => c.id === state().clip);
+  if (!clip) return { start: 0, end: 10, loop: true };
+  return { start: clip.start / d.fps, end: clip.end / d.fps, loop: clip.loop };
+}
+
+/** play starts or stops the motion. */
+export function play(on = !state().playing) {
+  if (!state().specimen) return;
+  if (on && restShown()) setState({ step: "mechanisms" });
+  if (on && state().time >= span().end) setState({ time: span().start });
+  setState({ playing: on });
+  run();
+}
+
+/** run keeps the clock going while the motion plays. */
+export function run() {
+  if (running || !state().playing) return;
+  running = true;
+  last = performance.now();
+  requestAnimationFrame(tick);
+}
+
+function tick(now: number) {
+  running = state().playing && !!state().specimen;
+  if (!running) return;
+  const { start, end, loop } = span();
+  let time = state().time + Math.min(0.25, (now - last) / 1000);
+  last = now;
+  if (time > end) {
+    time = loop && end > start ? start + ((time - start) % (end - start)) : end;
+    if (!loop) setState({ playing: false });
+  }
+  setState({ time });
+  pose();
+  requestAnimationFrame(tick);
+}
+
+/** scrub moves to a frame. */
+export function scrub(frame: number) {
+  setState({ time: frame / documentOf().fps, playing: false });
+  pose();
+}
+
+export const presentFrame = () => Math.round(state().time * documentOf().fps);
+
+/** hold gives a control's channels values until they are let go. */
+export function hold(control: string, values: Partial<Record<Channel, number>>) {
+  setState((s) => ({ held: { ...s.held, [control]: { ...s.held[control], ...values } } }));
+  pose();
+}
+
+/** letGo drops held values of a control, or of all, at once. */
+export function letGo(control?: string) {
+  setState((s) => {
+    if (!control) return { held: {} };
+    const { [control]: _, ...held } = s.held;
+    return { held };
+  });
+  pose();
+}
+
+/** glideHome lets a control spring back to where it belongs, unless test poses are kept or motion is being made. */
+export function glideHome(control: string) {
+  if (state().keep || state().step === "motion") return;
+  const from = { ...state().held[control] };
+  const began = performance.now();
+  const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
+  const glide = (now: number) => {
+    const held = state().held[control];
+    if (!held) return;
+    const share = still ? 1 : Math.min(1, (now - began) / 260);
+    if (share === 1) return letGo(control);
+    const left = (1 - share) ** 3;
+    hold(control, Object.fromEntries(Object.entries(from).map(([k, v]) => [k, (v as number) * left])));
+    requestAnimationFrame(glide);
+  };
+  requestAnimationFrame(glide);
+}
+
+/** wiggle sends a control through its range and back. */
+export function wiggle(control: string) {
+  const began = performance.now();
+  const frame = state().frame;
+  const size = frame ? 0.08 * stageSize() : 0.1;
+  const before = { ...state().held[control] };
+  const step = (now: number) => {
+    const share = (now - began) / 1400;
+    if (share >= 1) {
+      letGo(control);
+      if (Object.keys(before).length > 0) hold(control, before);
+      return;
+    }
+    const swing = Math.sin(2 * Math.PI * share);
+    hold(control, share < 0.5 ? { moveX: size * Math.sin(4 * Math.PI * share) } : { moveX: 0, rotateY: -swing });
+    requestAnimationFrame(step);
+  };
+  requestAnimationFrame(step);
+}
+
+/** stageSize is the diagonal of the joints at rest, in metres. */
+export function stageSize(): number {
+  const low = [Infinity, Infinity, Infinity];
+  const high = [-Infinity, -Infinity, -Infinity];
+  for (const { position } of documentOf().joints) {
+    for (let k = 0; k < 3; k++) {
+      low[k] = Math.min(low[k] ?? 0, position[k] ?? 0);
+      high[k] = Math.max(high[k] ?? 0, position[k] ?? 0);
+    }
+  }
+  const size = Math.hypot(...low.map((v, k) => (high[k] ?? 0) - v));
+  return Number.isFinite(size) && size > 0 ? size : 1;
+}
+
+/** clipForKeys returns the clip that keys go to, and makes one when there is none. */
+async function clipForKeys(): Promise<string | undefined> {
+  if (state().clip) return state().clip;
+  const made = await edit({ kind: "add-clip", name: "clip", start: 0, end: 48, loop: true });
+  return made?.document.clips.at(-1)?.id;
+}
+
+/** keyControls keys the channels of controls as they stand at the present frame. */
+export async function keyControls(controls: string[], ease: string = "smooth") {
+  const frame = state().frame;
+  const d = documentOf();
+  const clip = await clipForKeys();
+  if (!frame || !clip) return;
+  const at = presentFrame();
+  const channels: Channel[] = ["moveX", "moveY", "moveZ", "rotateX", "rotateY", "rotateZ"];
+  const keys = controls.flatMap((control) => {
+    const index = d.controls.findIndex((c) => c.id === control);
+    return channels.map((channel, k) => ({
+      control,
+      channel,
+      frame: at,
+      value: frame.controls[index * 18 + 12 + k] ?? 0,
+      ease,
+    }));
+  });
+  if (keys.length > 0 && (await edit({ kind: "set-keys", clip, keys }))) {
+    for (const control of controls) letGo(control);
+  }
+}
+
+/** keysAt lists the keys of a control at a frame. */
+export function keysAt(control: string, frame: number) {
+  const clip = documentOf().clips.find((c) => c.id === state().clip);
+  return (clip?.tracks ?? [])
+    .filter((t) => t.control === control)
+    .flatMap((t) =>
+      t.keys.filter((k) => Math.abs(k.frame - frame) < 1e-3).map((k) => ({ ...k, control, channel: t.channel })),
+    );
+}
+
+export async function deleteKeys(control: string, frame: number) {
+  const keys = keysAt(control, frame).map(({ channel }) => ({ control, channel, frame }));
+  if (keys.length > 0 && (await edit({ kind: "delete-keys", clip: state().clip, keys })))
+    setState({ chosenKey: undefined });
+}
+
+export async function moveKeys(control: string, frame: number, by: number) {
+  const keys = keysAt(control, frame).map(({ channel }) => ({ control, channel, frame }));
+  if (keys.length > 0 && by !== 0 && (await edit({ kind: "move-keys", clip: state().clip, keys, by }))) {
+    setState({ chosenKey: { control, frame: frame + by } });
+  }
+}
+
+export async function easeKeys(control: string, frame: number, ease: string) {
+  const keys = keysAt(control, frame).map((k) => ({ control, channel: k.channel, frame, value: k.value, ease }));
+  if (keys.length > 0) await edit({ kind: "set-keys", clip: state().clip, keys });
+}

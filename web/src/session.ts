@@ -1,0 +1,223 @@
+import { api, Refusal } from "./api";
+import { Live } from "./live";
+import { documentOf, type Notice, setState, state } from "./store";
+import type { Held, Pull, Specimen, Tell } from "./wire/wire.gen";
+
+let live: Live | undefined;
+let noticeCount = 0;
+const centreWaiters = new Map<number, (centre?: [number, number, number]) => void>();
+
+/** notify shows a notice until it is closed or, for good news, for a while. */
+export function notify(kind: Notice["kind"], text: string, action?: Notice["action"]) {
+  const id = ++noticeCount;
+  setState((s) => ({ notices: [...s.notices.filter((n) => n.text !== text).slice(-3), { id, kind, text, action }] }));
+  setTimeout(() => dismiss(id), kind === "told" ? 7000 : 20000);
+}
+
+export const dismiss = (id: number) => setState((s) => ({ notices: s.notices.filter((n) => n.id !== id) }));
+
+/** attempt runs work and shows the server's refusal in its own words. It returns undefined after one. */
+export async function attempt<T>(work: () => Promise<T>): Promise<T | undefined> {
+  try {
+    return await work();
+  } catch (error) {
+    const stopped = error instanceof Refusal && error.body.kind === "stopped";
+    notify(stopped ? "told" : "refused", (error as Error).message);
+    return undefined;
+  }
+}
+
+function accept(specimen: Specimen) {
+  const known = state().specimen;
+  if (known && known.id === specimen.id && known.sequence > specimen.sequence) return;
+  const ids = new Set<string>();
+  const d = specimen.document;
+  for (const list of [d.parts, d.joints, d.controls, d.mechanisms, d.clips])
+    for (const thing of list) ids.add(thing.id);
+  setState((s) => ({
+    specimen,
+    chosen: s.chosen.filter((id) => ids.has(id)),
+    clip: d.clips.some((c) => c.id === s.clip) ? s.clip : (d.clips[0]?.id ?? ""),
+  }));
+}
+
+/** openSpecimen loads a specimen and opens its live channel. */
+export async function openSpecimen(id: string) {
+  closeSpecimen();
+  const specimen = await attempt(() => api.specimen(id));
+  if (!specimen) return;
+  if (state().kinds.length === 0) {
+    const kinds = await attempt(api.kinds);
+    if (kinds) setState({ kinds: kinds.kinds });
+  }
+  const moving = specimen.document.mechanisms.length > 0 && !matchMedia("(prefers-reduced-motion: reduce)").matches;
+  setState({
+    chosen: [],
+    held: {},
+    tried: {},
+    adjusted: {},
+    time: 0,
+    frame: undefined,
+    drift: undefined,
+    laying: undefined,
+    raised: [],
+    chosenKey: undefined,
+    step:
+      specimen.document.mechanisms.length > 0
+        ? "mechanisms"
+        : specimen.document.parts.length > 0
+          ? "skeleton"
+          : "model",
+    playing: moving,
+  });
+  accept(specimen);
+  live = new Live(id, {
+    frame: (frame) => setState({ frame }),
+    tell: hear,
+    state: (open) => {
+      setState({ open });
+      if (open) void reload();
+    },
+  });
+  pose();
+}
+
+export function closeSpecimen() {
+  live?.close();
+  live = undefined;
+  setState({ specimen: undefined, open: false, playing: false, frame: undefined });
+}
+
+async function reload() {
+  const open = state().specimen;
+  if (!open) return;
+  const specimen = await attempt(() => api.specimen(open.id));
+  if (specimen && state().specimen?.id === specimen.id) {
+    accept(specimen);
+    pose();
+  }
+}
+
+function hear(tell: Tell) {
+  switch (tell.type) {
+    case "changed":
+      if ((tell.sequence ?? 0) > (state().specimen?.sequence ?? 0) && state().saving === 0) void reload();
+      else pose();
+      break;
+    case "centre":
+      centreWaiters.get(tell.seq ?? 0)?.(tell.centre);
+      centreWaiters.delete(tell.seq ?? 0);
+      break;
+    case "findings":
+      setState({ raised: tell.findings ?? [] });
+      break;
+    case "parameters":
+      if (tell.mechanism) {
+        const id = tell.mechanism;
+        setState((s) => ({ adjusted: { ...s.adjusted, [id]: tell.parameters ?? {} } }));
+      }
+      break;
+    case "progress":
+      setState((s) => (s.job && s.job.id === tell.job ? { job: { ...s.job, share: tell.share ?? 0 } } : {}));
+      break;
+    case "error":
+      notify("refused", tell.message ?? "The live channel reported an error.");
+  }
+}
+
+/** restShown tells whether the stage shows the rest pose: while the model and skeleton are shaped. */
+export const restShown = () => state().step === "model" || state().step === "skeleton";
+
+let lastPull: Pull | undefined;
+
+/** pose asks the core for the stage as the page's state has it. */
+export function pose(pull: Pull | undefined = lastPull) {
+  const s = state();
+  if (!live || !s.specimen) return;
+  lastPull = pull;
+  const channels: Record<string, Held[]> = {};
+  for (const [control, values] of Object.entries(s.held)) {
+    channels[control] = Object.entries(values).map(([channel, value]) => ({ channel, value: value as number }));
+  }
+  live.pose({
+    time: s.time,
+    rest: restShown(),
+    clip: s.clip,
+    channels,
+    parameters: s.tried,
+    pull,
+  } as Parameters<Live["pose"]>[0]);
+}
+
+export const endPull = () => {
+  lastPull = undefined;
+};
+
+/** centreUnder asks the core for the middle of the volume under a ray. */
+export function centreUnder(
+  origin: [number, number, number],
+  direction: [number, number, number],
+  then: (c?: [number, number, number]) => void,
+) {
+  if (live) {
+    centreWaiters.clear();
+    centreWaiters.set(live.centre(origin, direction), then);
+  }
+}
+
+/** edit sends an edit. Building edits show the drift they caused. Long ones show their progress and can be stopped. */
+export async function edit(
+  change: { kind: string; [field: string]: unknown },
+  title = "Working",
+): Promise<Specimen | undefined> {
+  const specimen = state().specimen;
+  if (!specimen) return undefined;
+  const abort = new AbortController();
+  const id = Math.random().toString(36).slice(2);
+  setState((s) => ({ saving: s.saving + 1 }));
+  const slow = setTimeout(() => setState({ job: { id, title, share: 0, stop: () => abort.abort() } }), 400);
+  const answer = await attempt(() => api.edit(specimen.id, specimen.revision, change, id, abort.signal));
+  clearTimeout(slow);
+  setState((s) => ({ saving: s.saving - 1, job: s.job?.id === id ? undefined : s.job }));
+  if (!answer) {
+    void reload();
+    return undefined;
+  }
+  accept(answer);
+  if (answer.drift)
+    setState({ drift: { text: `since ${answer.undo.replace(/^./, (c) => c.toLowerCase())}`, ...answer.drift } });
+  pose();
+  return answer;
+}
+
+/** step back or forward in the history. */
+export async function travel(way: "undo" | "redo") {
+  const specimen = state().specimen;
+  if (!specimen) return;
+  const title = way === "undo" ? specimen.undo : specimen.redo;
+  setState((s) => ({ saving: s.saving + 1 }));
+  const answer = await attempt(() => api[way](specimen.id));
+  setState((s) => ({ saving: s.saving - 1 }));
+  if (answer) {
+    accept(answer);
+    setState({ held: {}, tried: {}, adjusted: {}, drift: undefined });
+    notify("told", way === "undo" ? `Taken back: ${title}` : `Done again: ${title}`);
+    pose();
+  }
+}
+
+/** keepTried makes the parameters being tried an edit. */
+export async function keepTried(mechanism: string) {
+  const tried = state().tried[mechanism];
+  if (!tried || Object.keys(tried).length === 0) return;
+  const values = { ...state().adjusted[mechanism], ...tried };
+  await edit({ kind: "set-parameters", mechanism, values, time: state().time });
+  setState((s) => {
+    const { [mechanism]: _, ...tried } = s.tried;
+    const { [mechanism]: __, ...adjusted } = s.adjusted;
+    return { tried, adjusted };
+  });
+  pose();
+}
+
+export const clipOf = (id: string) => documentOf().clips.find((c) => c.id === id);

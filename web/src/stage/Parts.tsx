@@ -1,0 +1,192 @@
+import { useThree } from "@react-three/fiber";
+import { useEffect, useMemo, useState } from "react";
+import {
+  BackSide,
+  Bone,
+  BufferAttribute,
+  type BufferGeometry,
+  Color,
+  DoubleSide,
+  Matrix4,
+  MeshBasicMaterial,
+  MeshStandardMaterial,
+  Quaternion,
+  Skeleton,
+  SkinnedMesh,
+  Vector3,
+} from "three";
+import { type Frame, JOINT_STRIDE } from "../live";
+import { attempt } from "../session";
+import { useMyriapod } from "../store";
+import type { Binding, Document, Part } from "../wire/rig.gen";
+import { loadMesh, loadWeights } from "./surfaces";
+
+/** LiveSkeleton takes its matrices from the core's frames and never from a hierarchy of its own. */
+class LiveSkeleton extends Skeleton {
+  private readonly inverses: Matrix4[];
+  private readonly indices: number[];
+
+  constructor(document: Document, joints: string[]) {
+    super(joints.map(() => new Bone()));
+    this.indices = joints.map((id) => document.joints.findIndex((j) => j.id === id));
+    this.inverses = this.indices.map((i) => {
+      const joint = document.joints[i];
+      const rest = new Matrix4();
+      if (joint) {
+        const [x = 0, y = 0, z = 0, w = 1] = joint.rotation;
+        rest.compose(new Vector3(...joint.position), new Quaternion(x, y, z, w), new Vector3(1, 1, 1));
+      }
+      return rest.invert();
+    });
+  }
+
+  override update() {}
+
+  show(frame: Frame) {
+    if (!this.boneTexture) this.computeBoneTexture();
+    const m = new Matrix4();
+    this.indices.forEach((joint, i) => {
+      const [ax = 1, ay = 0, az = 0, bx = 0, by = 1, bz = 0, cx = 0, cy = 0, cz = 1, px = 0, py = 0, pz = 0] =
+        frame.joints.subarray(joint * JOINT_STRIDE, (joint + 1) * JOINT_STRIDE);
+      m.set(ax, bx, cx, px, ay, by, cy, py, az, bz, cz, pz, 0, 0, 0, 1);
+      m.multiply(this.inverses[i] as Matrix4).toArray(this.boneMatrices as Float32Array, 16 * i);
+    });
+    if (this.boneTexture) this.boneTexture.needsUpdate = true;
+  }
+}
+
+const INK = new Color("#23292c");
+
+/** inkMaterial draws the line around a body: its back faces, moved outward by a width that stays the same on screen. */
+function inkMaterial() {
+  const material = new MeshBasicMaterial({ color: INK, side: BackSide });
+  const width = { value: 0.002 };
+  material.onBeforeCompile = (shader) => {
+    shader.uniforms.inkWidth = width;
+    shader.vertexShader = shader.vertexShader
+      .replace("#include <common>", "#include <common>\nuniform float inkWidth;")
+      .replace("#include <begin_vertex>", "vec3 transformed = position + normal * inkWidth;");
+  };
+  return { material, width };
+}
+
+function PartBody({
+  part,
+  binding,
+  document,
+  specimen,
+}: {
+  part: Part;
+  binding?: Binding;
+  document: Document;
+  specimen: string;
+}) {
+  const [geometry, setGeometry] = useState<BufferGeometry>();
+  const invalidate = useThree((three) => three.invalidate);
+  const wire = useMyriapod((s) => s.wire);
+  const sight = useMyriapod((s) => s.sights.model);
+  const lit = useMyriapod((s) => s.chosen.includes(part.id) || s.hovered === part.id);
+  const ghost = sight === "ghost" || part.sight === "ghost";
+  const { mesh, weights } = { mesh: part.mesh, weights: binding?.weights };
+
+  useEffect(() => {
+    let gone = false;
+    void attempt(async () => {
+      const source = await loadMesh(specimen, mesh);
+      const shaped = source.clone();
+      shaped.boundsTree = source.boundsTree;
+      const count = source.getAttribute("position").count;
+      if (weights) {
+        const table = await loadWeights(specimen, weights);
+        shaped.setAttribute("skinIndex", new BufferAttribute(table.joints, 4));
+        shaped.setAttribute("skinWeight", new BufferAttribute(table.values, 4));
+      } else {
+        const values = new Float32Array(4 * count);
+        for (let i = 0; i < count; i++) values[4 * i] = 1;
+        shaped.setAttribute("skinIndex", new BufferAttribute(new Uint16Array(4 * count), 4));
+        shaped.setAttribute("skinWeight", new BufferAttribute(values, 4));
+      }
+      if (!gone) setGeometry(shaped);
+    });
+    return () => {
+      gone = true;
+    };
+  }, [specimen, mesh, weights]);
+
+  const objects = useMemo(() => {
+    if (!geometry) return undefined;
+    const skeleton = new LiveSkeleton(document, binding?.joints ?? []);
+    if (!binding) {
+      skeleton.bones.push(new Bone());
+      skeleton.boneInverses.push(new Matrix4());
+      skeleton.boneMatrices = new Float32Array(16);
+      new Matrix4().toArray(skeleton.boneMatrices, 0);
+    }
+    const body = new SkinnedMesh(geometry, new MeshStandardMaterial({ roughness: 0.85, side: DoubleSide }));
+    const ink = inkMaterial();
+    const line = new SkinnedMesh(geometry, ink.material);
+    for (const object of [body, line]) {
+      object.bind(skeleton, new Matrix4());
+      object.frustumCulled = false;
+    }
+    body.castShadow = true;
+    body.userData.part = part.id;
+    line.raycast = () => {};
+    body.onBeforeRender = (_r, _s, camera) => {
+      ink.width.value = camera.position.distanceTo(geometry.boundingSphere?.center ?? camera.position) * 0.0013;
+    };
+    return { skeleton, body, line };
+  }, [geometry, document, binding, part.id]);
+
+  useEffect(() => {
+    if (!objects) return;
+    const show = (frame?: Frame) => {
+      if (!frame || !binding || frame.joints.length !== document.joints.length * JOINT_STRIDE) return;
+      objects.skeleton.show(frame);
+      invalidate();
+    };
+    show(useMyriapod.getState().frame);
+    const stop = useMyriapod.subscribe((s, before) => s.frame !== before.frame && show(s.frame));
+    return () => {
+      stop();
+      objects.skeleton.dispose();
+    };
+  }, [objects, binding, document, invalidate]);
+
+  useEffect(() => {
+    if (!objects) return;
+    const material = objects.body.material as MeshStandardMaterial;
+    material.color.set(part.colour);
+    material.emissive.set(lit ? "#5b4bb0" : "#000000");
+    material.emissiveIntensity = lit ? 0.22 : 0;
+    material.transparent = ghost;
+    material.opacity = ghost ? 0.28 : 1;
+    material.depthWrite = !ghost;
+    material.wireframe = wire;
+    objects.line.visible = !wire;
+    (objects.line.material as MeshBasicMaterial).color.set(ghost ? "#a59c88" : INK);
+    invalidate();
+  }, [objects, part.colour, lit, ghost, wire, invalidate]);
+
+  useEffect(() => invalidate(), [invalidate]);
+  if (!objects || sight === "hidden" || part.sight === "hidden") return null;
+  return (
+    <>
+      <primitive object={objects.body} />
+      <primitive object={objects.line} />
+    </>
+  );
+}
+
+/** Parts draws the model, moved by the core's frames. */
+export function Parts({ document, specimen }: { document: Document; specimen: string }) {
+  return document.parts.map((part) => (
+    <PartBody
+      key={part.id}
+      part={part}
+      binding={document.bindings.find((b) => b.part === part.id)}
+      document={document}
+      specimen={specimen}
+    />
+  ));
+}

@@ -1,0 +1,184 @@
+import { OrbitControls } from "@react-three/drei";
+import { Canvas, useThree } from "@react-three/fiber";
+import { useEffect, useRef, useState } from "react";
+import { MOUSE, type PerspectiveCamera } from "three";
+import { setState, state, useDocument, useMyriapod } from "../store";
+import { Curves, Handles } from "./Handles";
+import { Laying } from "./Laying";
+import { Parts } from "./Parts";
+import { choose, pick, seekCentre, startDrag } from "./pointer";
+import { Skeleton } from "./Skeleton";
+import { look, view } from "./view";
+
+function Camera({ onMove }: { onMove(perPixel: number): void }) {
+  const { camera, scene, gl, invalidate, size } = useThree();
+  const id = useMyriapod((s) => s.specimen?.id);
+  const parts = useMyriapod((s) => s.specimen?.document.parts.length);
+  useEffect(() => {
+    Object.assign(view, { camera: camera as PerspectiveCamera, scene, canvas: gl.domElement, invalidate });
+  }, [camera, scene, gl, invalidate]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another specimen or model is framed anew
+  useEffect(() => {
+    void look("perspective");
+  }, [id, parts]);
+  return (
+    <OrbitControls
+      ref={(orbit) => {
+        if (orbit) view.orbit = orbit;
+      }}
+      makeDefault
+      enableDamping={false}
+      zoomToCursor
+      mouseButtons={{ LEFT: MOUSE.ROTATE, MIDDLE: MOUSE.PAN, RIGHT: MOUSE.PAN }}
+      onChange={() => {
+        const orbit = view.orbit;
+        if (!orbit) return;
+        const distance = camera.position.distanceTo(orbit.target);
+        onMove((2 * distance * Math.tan(((camera as PerspectiveCamera).fov * Math.PI) / 360)) / size.height);
+      }}
+    />
+  );
+}
+
+function Light() {
+  return (
+    <>
+      <hemisphereLight args={["#fffaf0", "#b9ab8f", 2.1]} />
+      <directionalLight position={[-3, 7, 4]} intensity={1.9} color="#fff4df" />
+      <directionalLight position={[4, 2, -5]} intensity={0.5} color="#dfe8ff" />
+    </>
+  );
+}
+
+/** Announce tells, on the stage's element, which frame is drawn, for tests and for assistive scripts. */
+function Announce() {
+  const gl = useThree((three) => three.gl);
+  useEffect(() => {
+    const tell = () => {
+      const stage = gl.domElement.closest<HTMLElement>("[data-stage]");
+      const frame = state().frame;
+      if (stage && frame) {
+        stage.dataset.sequence = String(frame.sequence);
+        stage.dataset.seq = String(frame.seq);
+      }
+    };
+    tell();
+    return useMyriapod.subscribe(tell);
+  }, [gl]);
+  return null;
+}
+
+/** Scale is a measuring rule of a round length. */
+function Scale({ perPixel }: { perPixel: number }) {
+  const wanted = perPixel * 120;
+  const power = 10 ** Math.floor(Math.log10(wanted));
+  const length = [5, 2, 1].map((n) => n * power).find((n) => n <= wanted) ?? power;
+  const text =
+    length >= 1
+      ? `${length} m`
+      : length >= 0.01
+        ? `${Math.round(length * 100)} cm`
+        : `${+(length * 1000).toPrecision(1)} mm`;
+  return (
+    <div className="absolute right-5 bottom-3 text-center pointer-events-none" aria-hidden>
+      <div className="border-x border-b border-ink h-2" style={{ width: length / perPixel }} />
+      <span className="figure">{text}</span>
+    </div>
+  );
+}
+
+const CURSORS = { knob: "alias", control: "grab", joint: "pointer", part: "pointer" };
+
+/** Stage is the plate with the specimen in 3D. */
+export function Stage() {
+  const document = useDocument();
+  const id = useMyriapod((s) => s.specimen?.id);
+  const laying = useMyriapod((s) => !!s.laying);
+  const [perPixel, setPerPixel] = useState(0.005);
+  const [cursor, setCursor] = useState("default");
+  const surface = useRef<HTMLDivElement>(null);
+  const drag = useRef<ReturnType<typeof startDrag>>(undefined);
+  const press = useRef<{ x: number; y: number; id?: string } | undefined>(undefined);
+
+  const at = (event: { clientX: number; clientY: number }) => {
+    const box = surface.current?.getBoundingClientRect();
+    return { x: event.clientX - (box?.left ?? 0), y: event.clientY - (box?.top ?? 0) };
+  };
+
+  if (!document || !id) return null;
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: the 3D picture is for the pointer; map, register and card do the same by keyboard
+    <div
+      ref={surface}
+      className="absolute inset-0"
+      data-stage
+      data-curves={document.mechanisms.length}
+      style={{ cursor: laying ? "crosshair" : cursor }}
+      onPointerDownCapture={(event) => {
+        if (event.button !== 0) return;
+        const { x, y } = at(event);
+        const hit = pick(x, y);
+        press.current = { x, y, id: hit?.id };
+        drag.current = startDrag(hit, x, y, event.altKey);
+        if (hit && hit.kind !== "knob" && !state().chosen.includes(hit.id)) choose(hit.id, event.shiftKey);
+        else if (hit && event.shiftKey) choose(hit.id, true);
+        if (view.orbit) view.orbit.enabled = !drag.current;
+        if (drag.current) event.currentTarget.setPointerCapture(event.pointerId);
+      }}
+      onPointerMoveCapture={(event) => {
+        const { x, y } = at(event);
+        if (drag.current) {
+          if (Math.hypot(x - (press.current?.x ?? x), y - (press.current?.y ?? y)) > 2) drag.current.move(x, y);
+          return;
+        }
+        if (event.buttons !== 0) return;
+        if (state().laying) return seekCentre(x, y);
+        const hit = pick(x, y);
+        setCursor(hit ? CURSORS[hit.kind] : "default");
+        if (state().hovered !== hit?.id) setState({ hovered: hit?.id });
+      }}
+      onPointerUpCapture={(event) => {
+        const { x, y } = at(event);
+        const still = press.current && Math.hypot(x - press.current.x, y - press.current.y) < 4;
+        const { laying } = state();
+        drag.current?.end();
+        if (!drag.current && still && laying?.centre && event.button === 0) {
+          setState({ laying: { ...laying, places: [...laying.places, laying.centre] } });
+        } else if (still && event.button === 0 && !laying && !press.current?.id && !event.shiftKey)
+          choose(undefined, false);
+        drag.current = undefined;
+        press.current = undefined;
+        if (view.orbit) view.orbit.enabled = true;
+      }}
+      onPointerLeave={() => state().hovered && setState({ hovered: undefined })}
+      onContextMenu={(event) => event.preventDefault()}
+    >
+      <Canvas
+        frameloop="demand"
+        dpr={[1, 2]}
+        camera={{ fov: 32, position: [3, 2, 3] }}
+        gl={{ antialias: true, preserveDrawingBuffer: true }}
+        aria-hidden
+      >
+        <color attach="background" args={["#f8f4ea"]} />
+        <Light />
+        <Camera onMove={setPerPixel} />
+        <Announce />
+        <Ground />
+        <Parts document={document} specimen={id} />
+        <Curves count={document.mechanisms.filter((m) => m.on && m.controls.length > 0).length} />
+        <Skeleton document={document} />
+        <Handles document={document} />
+        <Laying />
+      </Canvas>
+      <Scale perPixel={perPixel} />
+    </div>
+  );
+}
+
+/** Ground is a sheet of measuring paper under the specimen; it goes with the helpers. */
+function Ground() {
+  const sight = useMyriapod((s) => s.sights.helpers);
+  if (sight === "hidden") return null;
+  return <gridHelper args={[10, 40, "#cdbf9f", "#e6dcc6"]} position={[0, -0.001, 0]} />;
+}

@@ -1,0 +1,234 @@
+import { Matrix4, Plane, Vector3 } from "three";
+import { CONTROL_STRIDE, type Frame } from "../live";
+import { glideHome, hold } from "../motion";
+import { centreUnder, edit, endPull, pose } from "../session";
+import { documentOf, setState, state } from "../store";
+import type { Channel, Control } from "../wire/rig.gen";
+import { KNOBS, reachOf, setControlMatrix } from "./Handles";
+import { placeOf, project, rayAt, view } from "./view";
+
+type Hit = { kind: "knob"; id: string; channel: Channel } | { kind: "control" | "joint" | "part"; id: string };
+
+const NEAR = 9; // pixels
+
+/** distanceToOutline is how far a place on the canvas is from a control's outline as drawn. */
+function distanceToOutline(
+  control: Control,
+  matrix: Matrix4,
+  x: number,
+  y: number,
+  width: number,
+  height: number,
+): number {
+  const camera = view.camera;
+  if (!camera) return Infinity;
+  let nearest = Infinity;
+  let before: { x: number; y: number } | undefined;
+  for (const point of [...control.outline, control.outline[0]]) {
+    if (!point) continue;
+    const at = project(new Vector3(...point).applyMatrix4(matrix), camera, width, height);
+    if (!at.ahead) return Infinity;
+    if (before) nearest = Math.min(nearest, toSegment(x, y, before, at));
+    before = at;
+  }
+  return nearest;
+}
+
+function toSegment(x: number, y: number, a: { x: number; y: number }, b: { x: number; y: number }): number {
+  const [dx, dy] = [b.x - a.x, b.y - a.y];
+  const share = Math.min(1, Math.max(0, ((x - a.x) * dx + (y - a.y) * dy) / Math.max(dx * dx + dy * dy, 1e-9)));
+  return Math.hypot(x - a.x - share * dx, y - a.y - share * dy);
+}
+
+function controlsPickable(): boolean {
+  const { step, sights } = state();
+  return sights.controls === "shown" && step !== "model" && step !== "skeleton";
+}
+
+/** pick finds what a click at a place on the canvas would take. */
+export function pick(x: number, y: number): Hit | undefined {
+  const { camera, canvas, scene } = view;
+  const { frame, chosen, sights, step, laying } = state();
+  if (!camera || !canvas || !scene || !frame || laying) return undefined;
+  const { width, height } = canvas.getBoundingClientRect();
+  const d = documentOf();
+  const near = (place: Vector3) => {
+    const at = project(place, camera, width, height);
+    return at.ahead ? Math.hypot(at.x - x, at.y - y) : Infinity;
+  };
+  const matrix = new Matrix4();
+  if (controlsPickable() && frame.controls.length === d.controls.length * CONTROL_STRIDE) {
+    const knob = pickKnob(frame, near);
+    if (knob) return knob;
+    let best: Hit | undefined;
+    let nearest = NEAR;
+    d.controls.forEach((control, i) => {
+      const distance = distanceToOutline(control, setControlMatrix(matrix, frame, i), x, y, width, height);
+      if (distance < nearest) {
+        nearest = distance;
+        best = { kind: "control", id: control.id };
+      }
+    });
+    if (best) return best;
+  }
+  if (sights.skeleton === "shown") {
+    let best: Hit | undefined;
+    let nearest = NEAR;
+    for (const joint of d.joints) {
+      const place = placeOf(joint.id);
+      const distance = place ? near(place) : Infinity;
+      if (distance < nearest || (distance === nearest && chosen.includes(joint.id))) {
+        nearest = distance;
+        best = { kind: "joint", id: joint.id };
+      }
+    }
+    if (best) return best;
+  }
+  if (sights.model === "shown" && (step === "model" || step === "skin")) {
+    for (const hit of rayAt(x, y).intersectObjects(scene.children, true)) {
+      const id = hit.object.userData.part as string | undefined;
+      if (id && !d.parts.find((p) => p.id === id)?.locked) return { kind: "part", id };
+    }
+  }
+  return undefined;
+}
+
+function pickKnob(frame: Frame, near: (place: Vector3) => number): Hit | undefined {
+  const { chosen } = state();
+  const d = documentOf();
+  const index = d.controls.findIndex((c) => c.id === chosen[0]);
+  const control = d.controls[index];
+  if (!control || chosen.length !== 1) return undefined;
+  const matrix = setControlMatrix(new Matrix4(), frame, index);
+  for (const { channel, place } of KNOBS) {
+    const at = new Vector3(...place).multiplyScalar(1.22 * reachOf(control)).applyMatrix4(matrix);
+    if (near(at) < NEAR + 2) return { kind: "knob", id: control.id, channel };
+  }
+  return undefined;
+}
+
+interface Drag {
+  move(x: number, y: number): void;
+  end(): void;
+}
+
+/** channelsOf reads a control's channels from the present frame. */
+export function channelsOf(id: string): Record<Channel, number> {
+  const index = documentOf().controls.findIndex((c) => c.id === id);
+  const at = state().frame?.controls.subarray(index * CONTROL_STRIDE + 12, (index + 1) * CONTROL_STRIDE) ?? [];
+  return {
+    moveX: at[0] ?? 0,
+    moveY: at[1] ?? 0,
+    moveZ: at[2] ?? 0,
+    rotateX: at[3] ?? 0,
+    rotateY: at[4] ?? 0,
+    rotateZ: at[5] ?? 0,
+  };
+}
+
+/** slide follows the pointer in the plane that faces the viewer through a place. */
+function slide(place: Vector3, x: number, y: number, to: (place: Vector3) => void): (x: number, y: number) => void {
+  const facing = view.camera?.getWorldDirection(new Vector3()) ?? new Vector3(0, 0, 1);
+  const plane = new Plane().setFromNormalAndCoplanarPoint(facing, place);
+  const grip = rayAt(x, y).ray.intersectPlane(plane, new Vector3()) ?? place.clone();
+  const offset = place.clone().sub(grip);
+  return (x, y) => {
+    const at = rayAt(x, y).ray.intersectPlane(plane, new Vector3());
+    if (at) to(at.add(offset));
+  };
+}
+
+function pullControl(id: string, x: number, y: number): Drag | undefined {
+  const place = placeOf(id);
+  if (!place) return undefined;
+  let moved = false;
+  const move = slide(place, x, y, (to) => {
+    moved = true;
+    pose({ control: id, to: [to.x, to.y, to.z] });
+  });
+  return {
+    move,
+    end() {
+      endPull();
+      if (!moved) return;
+      const { moveX, moveY, moveZ } = channelsOf(id);
+      hold(id, { moveX, moveY, moveZ });
+      glideHome(id);
+    },
+  };
+}
+
+function turnControl(id: string, channel: Channel, x: number, y: number): Drag | undefined {
+  const { camera, canvas } = view;
+  const place = placeOf(id);
+  const index = documentOf().controls.findIndex((c) => c.id === id);
+  const frame = state().frame;
+  if (!camera || !canvas || !place || !frame) return undefined;
+  const { width, height } = canvas.getBoundingClientRect();
+  const middle = project(place, camera, width, height);
+  const axis = new Vector3().setFromMatrixColumn(
+    setControlMatrix(new Matrix4(), frame, index),
+    ["rotateX", "rotateY", "rotateZ"].indexOf(channel),
+  );
+  const sign = axis.dot(camera.position.clone().sub(place)) >= 0 ? -1 : 1;
+  const angle = (x: number, y: number) => Math.atan2(y - middle.y, x - middle.x);
+  let last = angle(x, y);
+  let value = channelsOf(id)[channel] ?? 0;
+  return {
+    move(x, y) {
+      const now = angle(x, y);
+      const step = now - last;
+      last = now;
+      value += sign * (step - 2 * Math.PI * Math.round(step / (2 * Math.PI)));
+      hold(id, { [channel]: value });
+    },
+    end: () => glideHome(id),
+  };
+}
+
+function moveJoint(id: string, x: number, y: number, below: boolean): Drag | undefined {
+  const place = placeOf(id);
+  if (!place) return undefined;
+  let to: Vector3 | undefined;
+  const move = slide(place, x, y, (at) => {
+    to = at;
+    setState({
+      movingJoint: true,
+      laying: { places: [], centre: [at.x, at.y, at.z], onto: documentOf().joints.find((j) => j.id === id)?.parent },
+    });
+  });
+  return {
+    move,
+    end() {
+      setState({ laying: undefined, movingJoint: false });
+      if (to) void edit({ kind: "move-joint", joint: id, position: [to.x, to.y, to.z], below });
+    },
+  };
+}
+
+/** startDrag begins what a press at a place on the canvas takes hold of; undefined leaves the press to the camera. */
+export function startDrag(hit: Hit | undefined, x: number, y: number, alone: boolean): Drag | undefined {
+  if (!hit) return undefined;
+  if (hit.kind === "knob") return turnControl(hit.id, hit.channel, x, y);
+  if (hit.kind === "control") return pullControl(hit.id, x, y);
+  if (hit.kind === "joint" && state().step === "skeleton" && state().chosen.includes(hit.id))
+    return moveJoint(hit.id, x, y, !alone);
+  return undefined;
+}
+
+/** choose selects, adds to the selection, or clears it. */
+export function choose(id: string | undefined, add: boolean) {
+  setState((s) => {
+    if (!id) return add ? {} : { chosen: [] };
+    if (!add) return { chosen: [id] };
+    return { chosen: s.chosen.includes(id) ? s.chosen.filter((c) => c !== id) : [...s.chosen, id] };
+  });
+}
+
+/** seekCentre shows, while a chain is laid, the middle of the volume under the pointer. */
+export function seekCentre(x: number, y: number) {
+  const { origin, direction } = rayAt(x, y).ray;
+  centreUnder([origin.x, origin.y, origin.z], [direction.x, direction.y, direction.z], (centre) =>
+    setState((s) => (s.laying ? { laying: { ...s.laying, centre } } : {})),
+  );
+}

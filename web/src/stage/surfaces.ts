@@ -1,0 +1,54 @@
+import * as THREE from "three";
+import { BufferAttribute, BufferGeometry } from "three";
+import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from "three-mesh-bvh";
+import { api } from "../api";
+
+THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree;
+THREE.BufferGeometry.prototype.disposeBoundsTree = disposeBoundsTree;
+THREE.Mesh.prototype.raycast = acceleratedRaycast;
+
+const meshes = new Map<string, Promise<BufferGeometry>>();
+const weights = new Map<string, Promise<{ joints: Uint16Array; values: Float32Array }>>();
+
+function once<T>(cache: Map<string, Promise<T>>, key: string, make: () => Promise<T>): Promise<T> {
+  let made = cache.get(key);
+  if (!made) {
+    made = make();
+    made.catch(() => cache.delete(key));
+    cache.set(key, made);
+  }
+  return made;
+}
+
+/** loadMesh reads a stored surface ("MYM1", four counts, then the arrays) as a geometry for picking and drawing. */
+export function loadMesh(specimen: string, hash: string): Promise<BufferGeometry> {
+  return once(meshes, hash, async () => {
+    const data = await api.blob(specimen, hash);
+    const head = new DataView(data);
+    const counts = [0, 1, 2, 3].map((i) => head.getUint32(4 + 4 * i, true));
+    let at = 20;
+    const floats = (n: number) => {
+      const list = new Float32Array(data, at, n);
+      at += 4 * n;
+      return list;
+    };
+    const geometry = new BufferGeometry();
+    geometry.setAttribute("position", new BufferAttribute(floats(counts[0] ?? 0), 3));
+    geometry.setAttribute("normal", new BufferAttribute(floats(counts[1] ?? 0), 3));
+    at += 4 * (counts[2] ?? 0);
+    geometry.setIndex(new BufferAttribute(new Uint32Array(data, at, counts[3] ?? 0), 1));
+    geometry.computeBoundingBox();
+    geometry.computeBoundingSphere();
+    geometry.computeBoundsTree({ indirect: true });
+    return geometry;
+  });
+}
+
+/** loadWeights reads a stored table of influences ("MYW1", a count, joints, values). */
+export function loadWeights(specimen: string, hash: string) {
+  return once(weights, hash, async () => {
+    const data = await api.blob(specimen, hash);
+    const count = 4 * new DataView(data).getUint32(4, true);
+    return { joints: new Uint16Array(data, 8, count), values: new Float32Array(data.slice(8 + 2 * count)) };
+  });
+}

@@ -1,0 +1,116 @@
+import { Box3, type Camera, type PerspectiveCamera, Raycaster, type Scene, Vector2, Vector3 } from "three";
+import { CONTROL_STRIDE, JOINT_STRIDE } from "../live";
+import { documentOf, state } from "../store";
+import { loadMesh } from "./surfaces";
+
+interface OrbitLike {
+  target: Vector3;
+  enabled: boolean;
+  update(): void;
+}
+
+/** view is the stage's camera as the rest of the page may use it; the stage fills it in while it is mounted. */
+export const view: {
+  camera?: PerspectiveCamera;
+  orbit?: OrbitLike;
+  scene?: Scene;
+  canvas?: HTMLElement;
+  invalidate?: () => void;
+} = {};
+
+const DIRECTIONS = {
+  perspective: [0.8, 0.36, 0.62],
+  front: [0, 0, 1],
+  side: [1, 0, 0],
+  top: [0.0001, 1, 0],
+} as const;
+export type ViewName = keyof typeof DIRECTIONS;
+
+/** look frames the whole specimen, or what is chosen, from the direction named or the present one. */
+export async function look(name?: ViewName, only: string[] = []) {
+  const { camera, orbit } = view;
+  const specimen = state().specimen;
+  if (!camera || !orbit || !specimen) return;
+  const box = new Box3();
+  for (const joint of specimen.document.joints) {
+    if (only.length === 0 || only.includes(joint.id)) box.expandByPoint(new Vector3(...joint.position));
+  }
+  for (const control of specimen.document.controls) {
+    if (only.includes(control.id)) box.expandByPoint(new Vector3(...control.position)).expandByScalar(0.1);
+  }
+  await Promise.all(
+    specimen.document.parts
+      .filter((p) => only.length === 0 || only.includes(p.id))
+      .map(async (p) => {
+        const geometry = await loadMesh(specimen.id, p.mesh).catch(() => undefined);
+        if (geometry?.boundingBox) box.union(geometry.boundingBox);
+      }),
+  );
+  if (box.isEmpty()) box.set(new Vector3(-1, 0, -1), new Vector3(1, 1, 1));
+  const middle = box.getCenter(new Vector3());
+  const size = Math.max(box.getSize(new Vector3()).length(), 1e-3);
+  const direction = name ? new Vector3(...DIRECTIONS[name]) : camera.position.clone().sub(orbit.target);
+  if (direction.lengthSq() === 0) direction.set(...DIRECTIONS.perspective);
+  const half = (camera.fov * Math.PI) / 360;
+  const distance = (0.5 * size) / Math.tan(half) / Math.min(1, camera.aspect) ** 0.5;
+  camera.position.copy(middle).addScaledVector(direction.normalize(), distance * 0.86);
+  camera.near = distance / 200;
+  camera.far = distance * 60;
+  camera.updateProjectionMatrix();
+  orbit.target.copy(middle);
+  orbit.update();
+  view.invalidate?.();
+}
+
+/** project gives where a place in the world is on the canvas, in CSS pixels from its corner. */
+export function project(place: Vector3, camera: Camera, width: number, height: number) {
+  const p = place.clone().project(camera);
+  return { x: ((p.x + 1) / 2) * width, y: ((1 - p.y) / 2) * height, ahead: p.z < 1 };
+}
+
+/** rayAt is the ray under a place on the canvas. */
+export function rayAt(x: number, y: number) {
+  const caster = new Raycaster();
+  const { camera, canvas } = view;
+  if (camera && canvas) {
+    const box = canvas.getBoundingClientRect();
+    caster.setFromCamera(new Vector2((x / box.width) * 2 - 1, 1 - (y / box.height) * 2), camera);
+  }
+  return caster;
+}
+
+/** placeOf is where a joint or control is now. */
+export function placeOf(id: string): Vector3 | undefined {
+  const { frame, specimen } = state();
+  if (!frame || !specimen) return undefined;
+  const d = specimen.document;
+  const joint = d.joints.findIndex((j) => j.id === id);
+  if (joint >= 0) return new Vector3().fromArray(frame.joints, joint * JOINT_STRIDE + 9);
+  const control = d.controls.findIndex((c) => c.id === id);
+  if (control >= 0) return new Vector3().fromArray(frame.controls, control * CONTROL_STRIDE + 9);
+  return undefined;
+}
+
+/** The page tells tests and scripts where things are on the screen. */
+declare global {
+  interface Window {
+    myriapodStage: { onScreen(what: string | [number, number, number]): { x: number; y: number } | null };
+  }
+}
+
+window.myriapodStage = {
+  onScreen(what) {
+    const { camera, canvas } = view;
+    if (!camera || !canvas) return null;
+    const found =
+      typeof what === "string"
+        ? placeOf(
+            [...documentOf().joints, ...documentOf().controls].find((t) => t.id === what || t.name === what)?.id ?? "",
+          )
+        : new Vector3(...what);
+    if (!found) return null;
+    const box = canvas.getBoundingClientRect();
+    const { x, y } = project(found, camera, box.width, box.height);
+    return { x: box.left + x, y: box.top + y };
+  },
+};
