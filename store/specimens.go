@@ -69,7 +69,10 @@ func pack(d *rig.Document) ([]byte, error) {
 	if _, err := writer.Write(data); err != nil {
 		return nil, err
 	}
-	return out.Bytes(), errors.Join(writer.Close())
+	if err := writer.Close(); err != nil {
+		return nil, err
+	}
+	return out.Bytes(), nil
 }
 
 // transact runs work in one transaction; on an error nothing of it is kept.

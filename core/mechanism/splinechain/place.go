@@ -43,6 +43,9 @@ func (c *chain) calibrate(f *mechanism.Frame) {
 		}
 	}
 	c.shares[0], c.shares[len(c.shares)-1] = 0, 1
+	for i := range c.gaps {
+		c.gaps[i] = (c.shares[i+1] - c.shares[i]) * ruler.Total()
+	}
 	for i := range c.controls {
 		c.controlShare[i] = float64(i) / float64(len(c.controls)-1)
 	}

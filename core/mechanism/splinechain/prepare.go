@@ -23,6 +23,7 @@ type chain struct {
 	// Measured on the rest pose.
 	bones        []float64 // rest length from joint i to i+1
 	shares       []float64 // place of joint i along the curve, 0 to 1
+	gaps         []float64 // rest arc length from joint i to i+1
 	offsets      []mgl64.Vec3
 	turns        []mgl64.Quat // from the bone's frame to the joint's orientation
 	twistShares  []float64
@@ -79,7 +80,7 @@ func newChain(b *mechanism.Bench, controls, joints []int) *chain {
 	n := len(joints)
 	c := &chain{
 		settings: read(b.Settings), controls: controls, joints: joints,
-		rest: make([]geometry.Transform, n), bones: make([]float64, n-1), shares: make([]float64, n), offsets: make([]mgl64.Vec3, n),
+		rest: make([]geometry.Transform, n), bones: make([]float64, n-1), shares: make([]float64, n), gaps: make([]float64, n-1), offsets: make([]mgl64.Vec3, n),
 		turns: make([]mgl64.Quat, n), twistShares: make([]float64, n), volumePowers: make([]float64, n), controlShare: make([]float64, len(controls)),
 		spread: make([]mgl64.Vec3, n), lengths: make([]float64, n-1), riders: make([]rider, n), twists: make([]float64, n),
 	}

@@ -9,8 +9,7 @@ import (
 	"myriapod/core/geometry"
 )
 
-// ride sends the joints along the curve, each where a sphere of its bone's length around the one before meets the curve
-// further on. Lengths hold to rounding wherever the controls stand. It tells whether the curve folds tighter than a bone.
+// ride sends the joints along the curve, each where a sphere of its bone's length around the one before meets the curve. Lengths hold to rounding wherever the controls stand. It tells whether the curve folds tighter than a bone.
 func (c *chain) ride(ruler *curve.Ruler) (folded bool) {
 	c.riders[0] = rider{}
 	c.riders[0].place = c.at(ruler, 0, c.riders[0])
@@ -43,8 +42,9 @@ func (s *search) gap(u float64) (float64, mgl64.Vec3) {
 	return place.Sub(s.from).Len() - s.length, place
 }
 
-// step finds where joint i+1 rides. A chord is never longer than its arc, so the first crossing, which is the one nearest
-// the arc-length place, lies at or beyond it; the walk starts a little before, by what the kept offsets can add.
+// step finds where joint i+1 rides: the crossing nearest to its arc-length place, which is as far along the curve from joint
+// i as at rest, in the measure of the bone's wanted length. The hunt goes out from there to both sides until the gap
+// changes sign; on the forward side it ends on the tangent past the curve, where there always is a crossing.
 func (c *chain) step(ruler *curve.Ruler, i int, length float64) (next rider, folded bool) {
 	here := c.riders[i]
 	s := &search{chain: c, ruler: ruler, joint: i + 1, from: here.place, length: length}
@@ -52,62 +52,99 @@ func (c *chain) step(ruler *curve.Ruler, i int, length float64) (next rider, fol
 		return s.past(here.beyond), false
 	}
 	arc := ruler.ArcAt(here.u)
+	place := arc + c.gaps[i]*length/math.Max(c.bones[i], 1e-300)
+	next = s.nearest(arc, math.Min(place, ruler.Total()), here.u)
 	slack := c.offsets[i].Len() + c.offsets[i+1].Len()
-	stride := math.Max(length/4, ruler.Total()/4096)
-	low := here.u
-	for reach := arc + math.Max(0, length-slack); ; reach += stride {
-		u := ruler.Locate(reach)
-		gap, place := s.gap(u)
-		if gap >= 0 {
-			next = s.between(low, u, place)
-			return next, ruler.ArcAt(next.u)-arc > 1.5*length+slack
-		}
-		if u >= 1 {
-			return s.past(0), false
-		}
-		low = u
+	return next, ruler.ArcAt(next.u)+next.beyond-place > length+slack
+}
+
+// nearest hunts for the crossing nearest to the arc length start, from the arc length least onward.
+func (s *search) nearest(least, start, leastU float64) rider {
+	stride := math.Max(s.length/6, s.ruler.Total()/4096)
+	front := s.probeAt(start)
+	if math.Abs(front.gap) <= crossingTolerance*s.length {
+		return rider{u: front.u, place: front.place}
 	}
+	back := front
+	for reach := stride; ; reach += stride {
+		if back.u > leastU {
+			before := probe{u: leastU}
+			before.gap, before.place = s.gap(leastU)
+			if start-reach > least {
+				before = s.probeAt(start - reach)
+			}
+			if (before.gap < 0) != (back.gap < 0) {
+				return s.between(before, back)
+			}
+			back = before
+		}
+		if front.u >= 1 {
+			if front.gap < 0 {
+				return s.past(0)
+			}
+			if back.u <= leastU { // no place on the curve is near enough: the nearest end wins, ride sets the length
+				return rider{u: back.u, place: back.place}
+			}
+			continue
+		}
+		after := s.probeAt(start + reach)
+		if (after.gap < 0) != (front.gap < 0) {
+			return s.between(front, after)
+		}
+		front = after
+	}
+}
+
+// probe is the gap at one place on the curve.
+type probe struct {
+	u, gap float64
+	place  mgl64.Vec3
+}
+
+func (s *search) probeAt(arc float64) probe {
+	p := probe{u: s.ruler.Locate(arc)}
+	p.gap, p.place = s.gap(p.u)
+	return p
 }
 
 // crossings are met to this share of the bone's length; ride then sets the length itself exactly.
 const crossingTolerance = 1e-12
 
-// between closes in on the crossing inside a bracket by the Illinois form of false position (Dowell and Jarratt 1971).
-func (s *search) between(low, high float64, placeHigh mgl64.Vec3) rider {
-	gapLow, _ := s.gap(low)
-	gapHigh, place := placeHigh.Sub(s.from).Len()-s.length, placeHigh
-	if gapLow >= 0 { // kept offsets alone are longer than the bone: the nearest place wins
-		return rider{u: low, place: s.chain.at(s.ruler, s.joint, rider{u: low})}
+// between closes in on the crossing between two probes of unlike sign by the Illinois form of false position (Dowell and Jarratt
+// 1971).
+func (s *search) between(low, high probe) rider {
+	best := low
+	if math.Abs(high.gap) < math.Abs(low.gap) {
+		best = high
 	}
-	u, kept := high, 0
+	gapLow, gapHigh := low.gap, high.gap
+	kept := 0
 	for range 60 {
-		if math.Abs(gapHigh) <= crossingTolerance*s.length || high-low <= 1e-16 {
+		if math.Abs(best.gap) <= crossingTolerance*s.length || high.u-low.u <= 1e-16 {
 			break
 		}
-		u = high - gapHigh*(high-low)/(gapHigh-gapLow)
-		if !(u > low && u < high) {
-			u = (low + high) / 2
+		u := high.u - gapHigh*(high.u-low.u)/(gapHigh-gapLow)
+		if !(u > low.u && u < high.u) {
+			u = (low.u + high.u) / 2
 		}
-		gap, at := s.gap(u)
-		place = at
-		if math.Abs(gap) <= crossingTolerance*s.length {
-			break
-		}
-		if gap > 0 {
-			high, gapHigh = u, gap
-			if kept == 1 {
-				gapLow /= 2
-			}
-			kept = 1
-		} else {
-			low, gapLow = u, gap
+		middle := probe{u: u}
+		middle.gap, middle.place = s.gap(u)
+		best = middle
+		if (middle.gap < 0) == (low.gap < 0) {
+			low, gapLow = middle, middle.gap
 			if kept == -1 {
 				gapHigh /= 2
 			}
 			kept = -1
+		} else {
+			high, gapHigh = middle, middle.gap
+			if kept == 1 {
+				gapLow /= 2
+			}
+			kept = 1
 		}
 	}
-	return rider{u: u, place: place}
+	return rider{u: best.u, place: best.place}
 }
 
 // past places the joint on the tangent at the end of the curve, no nearer than beyond: |end + d·tangent − from| = length,

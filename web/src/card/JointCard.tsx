@@ -87,7 +87,7 @@ export function JointCard({ joint }: { joint: Joint }) {
 /** ChainCard is for several joints: naming, dividing, building a mechanism on them, binding the skin to them. */
 export function ChainCard({ joints }: { joints: Joint[] }) {
   const d = documentOf();
-  const kinds = useMyriapod((s) => s.kinds.filter((k) => k.stand === "chain"));
+  const kinds = useMyriapod((s) => s.kinds).filter((k) => k.stand === "chain");
   const [pattern, setPattern] = useState(
     () => joints[0]?.name.replace(/\d+$/, (digits) => "#".repeat(digits.length)) ?? "joint_##",
   );

@@ -11,9 +11,8 @@ import { CardLink, Section } from "./parts";
 export function StepCard() {
   const step = useMyriapod((s) => s.step);
   const d = useDocument();
-  const findings = useMyriapod(
-    (s) => s.specimen?.findings.filter((f) => s.step === "trials" || f.step === s.step) ?? [],
-  );
+  const all = useMyriapod((s) => s.specimen?.findings);
+  const findings = (all ?? []).filter((f) => step === "trials" || f.step === step);
   const raised = useMyriapod((s) => s.raised);
   if (!d) return null;
   return (

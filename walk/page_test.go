@@ -1,0 +1,180 @@
+// Package walk drives the real page in a real browser against the real server, as a rigger would.
+package walk
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http/httptest"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+
+	"myriapod/server"
+	"myriapod/store"
+	"myriapod/web"
+)
+
+// application is a running server over a data folder.
+type application struct {
+	store  *store.Store
+	server *httptest.Server
+	data   string
+}
+
+func start(t *testing.T, data string, demos bool) *application {
+	t.Helper()
+	s, err := store.Open(data)
+	require.NoError(t, err)
+	handler := server.New(s, web.Page())
+	if demos {
+		require.NoError(t, handler.Shelf().AddDemos())
+	}
+	a := &application{store: s, server: httptest.NewServer(handler.Handler()), data: data}
+	t.Cleanup(a.stop)
+	return a
+}
+
+func (a *application) stop() {
+	if a.server == nil {
+		return
+	}
+	a.server.CloseClientConnections()
+	a.server.Close()
+	_ = a.store.Close()
+	a.server = nil
+}
+
+// page is one browser tab.
+type page struct {
+	t   *testing.T
+	ctx context.Context
+}
+
+func openBrowser(t *testing.T) *page {
+	t.Helper()
+	chromium, err := exec.LookPath("chromium")
+	require.NoError(t, err, "the browser tests need Debian's chromium; make chromium installs it")
+	options := append(chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.ExecPath(chromium), chromedp.NoSandbox, chromedp.WindowSize(1280, 800),
+		chromedp.Flag("use-angle", "swiftshader"), chromedp.Flag("enable-unsafe-swiftshader", true), chromedp.Flag("disable-quic", true),
+		chromedp.Flag("disable-component-update", true), chromedp.Flag("hide-scrollbars", true),
+	)
+	allocator, stopAllocator := chromedp.NewExecAllocator(context.Background(), options...)
+	ctx, stop := chromedp.NewContext(allocator)
+	ctx, cancel := context.WithTimeout(ctx, 6*time.Minute)
+	t.Cleanup(func() { cancel(); stop(); stopAllocator() })
+	p := &page{t: t, ctx: ctx}
+	p.listen()
+	p.do(chromedp.EmulateViewport(1280, 800))
+	return p
+}
+
+// listen has what breaks in the page told in the test's log.
+func (p *page) listen() {
+	exceptions := chromedp.Events(p.ctx, runtime.ExceptionThrown)
+	go func() {
+		for event, err := range exceptions {
+			if err != nil {
+				return
+			}
+			text := event.ExceptionDetails.Text
+			if thrown := event.ExceptionDetails.Exception; thrown != nil {
+				text += " " + thrown.Description
+			}
+			fmt.Fprintln(os.Stderr, "the page threw:", text)
+		}
+	}()
+}
+
+func (p *page) do(actions ...chromedp.Action[chromedp.Void]) {
+	p.t.Helper()
+	require.NoError(p.t, chromedp.Do(p.ctx, actions...))
+}
+
+func (p *page) open(url string) { p.t.Helper(); p.do(chromedp.Navigate(url)) }
+
+// wait waits until a JavaScript expression is true.
+func (p *page) wait(what, expression string) {
+	p.t.Helper()
+	_, err := chromedp.Run(p.ctx, chromedp.Poll[chromedp.Void](expression, chromedp.WithPollingInterval(50*time.Millisecond), chromedp.WithPollingTimeout(40*time.Second)))
+	if err != nil {
+		p.shot(filepath.Join(os.TempDir(), "walk-failed.png"))
+		text := evaluate[string](p, `document.body.innerText`)
+		require.NoError(p.t, err, "waiting for %s; the page says:\n%s", what, text)
+	}
+}
+
+func evaluate[T any](p *page, expression string) T {
+	p.t.Helper()
+	value, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](expression))
+	require.NoError(p.t, err, expression)
+	return value
+}
+
+// quote writes a Go string as a JavaScript one.
+func quote(text string) string {
+	data, _ := json.Marshal(text) // a string can always be written
+	return string(data)
+}
+
+// button presses the button, link or choice whose text begins so.
+func (p *page) button(text string) {
+	p.t.Helper()
+	find := fmt.Sprintf(`[...document.querySelectorAll("button, a, [role=option]")].find(e => (e.innerText.trim().startsWith(%[1]s) || e.getAttribute("aria-label") === %[1]s) && !e.disabled && e.offsetParent)`, quote(text))
+	p.wait("a button "+text, "!!("+find+")")
+	at := evaluate[[]float64](p, fmt.Sprintf(`(() => { const e = %s; e.scrollIntoView({block: "nearest"}); const b = e.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]; })()`, find))
+	p.do(chromedp.MouseClickXY(at[0], at[1]))
+}
+
+// field types into the field with the label, in place of what is there.
+func (p *page) field(label, value string) {
+	p.t.Helper()
+	find := fmt.Sprintf(`[...document.querySelectorAll("input")].find(e => (e.labels?.[0]?.innerText.trim().startsWith(%[1]s) || e.getAttribute("aria-label")?.startsWith(%[1]s)) && e.type !== "range" && e.offsetParent)`, quote(label))
+	p.wait("a field "+label, "!!("+find+")")
+	evaluate[chromedp.Void](p, fmt.Sprintf(`(() => { const e = %s; e.focus(); e.select(); })()`, find))
+	p.do(chromedp.KeyEvent(value))
+}
+
+func (p *page) key(keys string) { p.t.Helper(); p.do(chromedp.KeyEvent(keys)) }
+
+// settled waits until everything is kept and the stage shows the newest state.
+func (p *page) settled() {
+	p.t.Helper()
+	p.wait("the stage to settle", `(() => {
+		const s = document.querySelector("[data-saved]"), stage = document.querySelector("[data-stage]");
+		return s?.dataset.saved === "true" && stage?.dataset.sequence === s.dataset.sequence && stage.dataset.seq > 0;
+	})()`)
+	time.Sleep(150 * time.Millisecond) // a drawn picture has no event; this is only for how it looks
+}
+
+type spot struct{ X, Y float64 }
+
+// onScreen is where a joint, control or place in the world is on the screen.
+func (p *page) onScreen(what any) spot {
+	p.t.Helper()
+	data, err := json.Marshal(what)
+	require.NoError(p.t, err)
+	found := evaluate[*spot](p, fmt.Sprintf(`window.myriapodStage.onScreen(%s)`, data))
+	require.NotNil(p.t, found, "%v is not on the stage", what)
+	return *found
+}
+
+func (p *page) click(at spot, options ...chromedp.MouseOption) {
+	p.t.Helper()
+	p.do(chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, at.X, at.Y), chromedp.MouseClickXY(at.X, at.Y, options...))
+}
+
+func (p *page) shot(file string) {
+	p.t.Helper()
+	data, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+	require.NoError(p.t, err)
+	require.NoError(p.t, os.WriteFile(file, data, 0o644))
+}
