@@ -27,6 +27,7 @@ func (f Frame) Rotation(twist float64) mgl64.Quat {
 type Ruler struct {
 	Line *BSpline
 
+	pieces    *pieces
 	nodes     []node
 	total     float64
 	collapsed bool
@@ -45,7 +46,7 @@ const nodeTarget = 64
 // NewRuler returns a ruler for line. It must be measured before it is read.
 func NewRuler(line *BSpline) *Ruler {
 	perSpan := max(2, (nodeTarget+line.Spans()-1)/line.Spans())
-	return &Ruler{Line: line, nodes: make([]node, line.Spans()*perSpan+1)}
+	return &Ruler{Line: line, pieces: newPieces(line), nodes: make([]node, line.Spans()*perSpan+1)}
 }
 
 var (
@@ -62,6 +63,7 @@ func (r *Ruler) Measure(start, normal mgl64.Vec3) {
 		size = math.Max(size, p.Sub(r.Line.Points[0]).Len())
 	}
 	r.collapsed = false
+	r.pieces.set(r.Line)
 	s := 0.0
 	for i := range r.nodes {
 		n := &r.nodes[i]
@@ -70,7 +72,7 @@ func (r *Ruler) Measure(start, normal mgl64.Vec3) {
 			s += r.measureInterval(r.nodes[i-1].u, n, size)
 		}
 		n.s = s
-		place, derivative := r.Line.At(n.u)
+		place, derivative := r.pieces.at(n.u)
 		n.place = place
 		if i == 0 {
 			n.frame.Tangent = r.tangent(derivative, size, start)
@@ -149,8 +151,7 @@ func (r *Ruler) quadrature(from, to float64) float64 {
 	half, middle := (to-from)/2, (to+from)/2
 	sum := 0.0
 	for i, x := range gaussPlaces {
-		_, derivative := r.Line.At(middle + half*x)
-		sum += gaussWeights[i] * derivative.Len()
+		sum += gaussWeights[i] * r.pieces.speed(middle+half*x)
 	}
 	return sum * half
 }
@@ -207,8 +208,7 @@ func (r *Ruler) newton(below, above *node, s float64) float64 {
 		} else {
 			low = u
 		}
-		_, derivative := r.Line.At(u)
-		next := u - error/math.Max(derivative.Len(), 1e-300)
+		next := u - error/math.Max(r.pieces.speed(u), 1e-300)
 		if !(next > low && next < high) {
 			next = (low + high) / 2
 		}
@@ -220,13 +220,16 @@ func (r *Ruler) newton(below, above *node, s float64) float64 {
 // FrameAt returns the place and the carried frame at the parameter u in [0, 1].
 func (r *Ruler) FrameAt(u float64) (mgl64.Vec3, Frame) {
 	n := &r.nodes[r.intervalOf(u)]
-	place, derivative := r.Line.At(u)
 	if u <= n.u {
 		return n.place, n.frame
 	}
+	place, derivative := r.pieces.at(u)
 	tangent := geometry.Unit(derivative, n.frame.Tangent)
 	return place, reflect(n, place, tangent)
 }
+
+// Speed returns the length of the derivative at u: how much arc length a step of u is worth there.
+func (r *Ruler) Speed(u float64) float64 { return r.pieces.speed(u) }
 
 // End returns the place and frame at the end of the curve.
 func (r *Ruler) End() (mgl64.Vec3, Frame) {

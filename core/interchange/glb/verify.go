@@ -171,7 +171,7 @@ func (p *player) readPart(node *gltf.Node) (part playedPart, err error) {
 		var inverse mgl64.Mat4
 		for column := range 4 {
 			for row := range 4 {
-				inverse[4*column+row] = float64(m[column][row])
+				inverse[4*column+row] = float64(m[row][column])
 			}
 		}
 		part.inverses = append(part.inverses, inverse)

@@ -225,14 +225,14 @@ func (w *writer) skin(binding *rig.Binding) int {
 		return at
 	}
 	skin := &gltf.Skin{}
-	inverses := make([][4][4]float32, len(binding.Joints))
+	inverses := make([][4][4]float32, len(binding.Joints)) // the library takes rows
 	for i, id := range binding.Joints {
 		joint := w.job.Evaluator.Plan.JointIndex[id]
 		skin.Joints = append(skin.Joints, w.carriers[joint])
 		inverse := w.job.Evaluator.Plan.Document.Joints[joint].Rest().Inverse().Matrix(mgl64.Vec3{1, 1, 1})
 		for column := range 4 {
 			for row := range 4 {
-				inverses[i][column][row] = float32(inverse[4*column+row])
+				inverses[i][row][column] = float32(inverse[4*column+row])
 			}
 		}
 	}

@@ -224,7 +224,9 @@ func TestTwistRunsThroughTurnsWithoutAFlip(t *testing.T) {
 				if degree > -720 {
 					angle := 2 * math.Acos(math.Min(1, math.Abs(joint.Rotation.Dot(before[i]))))
 					worst = math.Max(worst, angle/step)
-					require.LessOrEqual(t, angle, 3*step, "joint %d at %d°", i, degree)
+					if angle > 3*step {
+						require.LessOrEqual(t, angle, 3*step, "joint %d at %d°", i, degree)
+					}
 				}
 				before[i] = joint.Rotation
 			}

@@ -54,10 +54,12 @@ func (c *chain) calibrate(f *mechanism.Frame) {
 		c.volumePowers[i] = -c.volume * c.volumeProfile.At(c.shares[i]) / 2
 		u := ruler.Locate(c.shares[i] * ruler.Total())
 		place, frame := ruler.FrameAt(u)
-		c.riders[i] = rider{u: u, place: rest.Position}
+		c.riders[i] = rider{u: u, arc: c.shares[i] * ruler.Total(), place: rest.Position}
 		c.offsets[i] = frame.Rotation(0).Conjugate().Rotate(rest.Position.Sub(place))
 	}
-	clear(c.twists)
+	for i := range c.twists {
+		c.setTwist(i, 0)
+	}
 	for i, rest := range c.rest {
 		c.turns[i] = c.boneFrame(ruler, i).Conjugate().Mul(rest.Rotation).Normalize()
 	}
@@ -100,8 +102,13 @@ func (c *chain) measureTwist(f *mechanism.Frame, ruler *curve.Ruler) {
 	f.Findings[c.opposed] = math.Abs(residue) > 0.95*math.Pi
 	total := c.twist + c.turned(f) + residue
 	for i, share := range c.twistShares {
-		c.twists[i] = total*share + c.middleTwist(f, c.shares[i])
+		c.setTwist(i, total*share+c.middleTwist(f, c.shares[i]))
 	}
+}
+
+func (c *chain) setTwist(i int, twist float64) {
+	c.twists[i] = twist
+	c.turnsAbout[i].sine, c.turnsAbout[i].cosine = math.Sincos(twist)
 }
 
 // middleTwist is what the controls between the ends add at a place: their own turn there, easing to their neighbours.
@@ -143,10 +150,19 @@ func (c *chain) at(ruler *curve.Ruler, i int, r rider) mgl64.Vec3 {
 	if r.beyond > 0 {
 		place = place.Add(frame.Tangent.Mul(r.beyond))
 	}
-	if c.offsets[i] == (mgl64.Vec3{}) {
+	o := &c.offsets[i]
+	if *o == (mgl64.Vec3{}) {
 		return place
 	}
-	return place.Add(frame.Rotation(c.twists[i]).Rotate(c.offsets[i]))
+	// The frame's axes, turned by the twist, without the detour over a quaternion: this runs several times for every joint.
+	side := frame.Tangent.Cross(frame.Normal)
+	turn := &c.turnsAbout[i]
+	for axis := range 3 {
+		x := turn.cosine*side[axis] - turn.sine*frame.Normal[axis]
+		z := turn.cosine*frame.Normal[axis] + turn.sine*side[axis]
+		place[axis] += o[0]*x + o[1]*frame.Tangent[axis] + o[2]*z
+	}
+	return place
 }
 
 // boneFrame is the moving frame at joint i with its main axis swung, by the least turn, from the curve's tangent onto the

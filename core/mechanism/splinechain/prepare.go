@@ -32,10 +32,11 @@ type chain struct {
 	restAngle    float64
 
 	// Scratch of one evaluation.
-	spread  []mgl64.Vec3 // the joints spread over the whole curve
-	lengths []float64
-	riders  []rider
-	twists  []float64
+	spread     []mgl64.Vec3 // the joints spread over the whole curve
+	lengths    []float64
+	riders     []rider
+	twists     []float64
+	turnsAbout []struct{ sine, cosine float64 } // of the twists
 
 	folded, collapsed, opposed int // findings
 }
@@ -46,10 +47,10 @@ type carrier struct {
 	offset  mgl64.Vec3
 }
 
-// rider is a joint's place on the curve: the parameter u, or past the end the distance beyond.
+// rider is a joint's place on the curve: the parameter u with its arc length, and past the end the distance beyond.
 type rider struct {
-	u, beyond float64
-	place     mgl64.Vec3 // of the joint, kept offset included
+	u, arc, beyond float64
+	place          mgl64.Vec3 // of the joint, kept offset included
 }
 
 // Prepare implements mechanism.Kind.
@@ -83,6 +84,7 @@ func newChain(b *mechanism.Bench, controls, joints []int) *chain {
 		rest: make([]geometry.Transform, n), bones: make([]float64, n-1), shares: make([]float64, n), gaps: make([]float64, n-1), offsets: make([]mgl64.Vec3, n),
 		turns: make([]mgl64.Quat, n), twistShares: make([]float64, n), volumePowers: make([]float64, n), controlShare: make([]float64, len(controls)),
 		spread: make([]mgl64.Vec3, n), lengths: make([]float64, n-1), riders: make([]rider, n), twists: make([]float64, n),
+		turnsAbout: make([]struct{ sine, cosine float64 }, n),
 	}
 	for i, joint := range joints {
 		c.rest[i] = b.Rest(joint)

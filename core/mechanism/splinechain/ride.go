@@ -28,18 +28,13 @@ func (c *chain) tangentAt(ruler *curve.Ruler, r rider) mgl64.Vec3 {
 	return frame.Tangent
 }
 
-// search is the hunt for one joint's crossing: gap is the joint's distance from the one before, less the bone's length.
+// search is the hunt for one joint's crossing.
 type search struct {
 	chain  *chain
 	ruler  *curve.Ruler
 	joint  int
 	from   mgl64.Vec3
 	length float64
-}
-
-func (s *search) gap(u float64) (float64, mgl64.Vec3) {
-	place := s.chain.at(s.ruler, s.joint, rider{u: u})
-	return place.Sub(s.from).Len() - s.length, place
 }
 
 // step finds where joint i+1 rides: the crossing nearest to its arc-length place, which is as far along the curve from joint
@@ -51,60 +46,56 @@ func (c *chain) step(ruler *curve.Ruler, i int, length float64) (next rider, fol
 	if here.beyond > 0 || here.u >= 1 {
 		return s.past(here.beyond), false
 	}
-	arc := ruler.ArcAt(here.u)
-	place := arc + c.gaps[i]*length/math.Max(c.bones[i], 1e-300)
-	next = s.nearest(arc, math.Min(place, ruler.Total()), here.u)
+	expected := here.arc + c.gaps[i]*length/math.Max(c.bones[i], 1e-300)
+	next = s.nearest(here.u, ruler.Locate(expected))
+	next.arc = ruler.ArcAt(next.u)
 	slack := c.offsets[i].Len() + c.offsets[i+1].Len()
-	return next, ruler.ArcAt(next.u)+next.beyond-place > length+slack
+	return next, next.arc+next.beyond-expected > length+slack
 }
 
-// nearest hunts for the crossing nearest to the arc length start, from the arc length least onward.
-func (s *search) nearest(least, start, leastU float64) rider {
-	stride := math.Max(s.length/6, s.ruler.Total()/4096)
-	front := s.probeAt(start)
+// nearest hunts for the crossing nearest to the parameter start, from the parameter least onward.
+func (s *search) nearest(least, start float64) rider {
+	front := s.probe(start)
 	if math.Abs(front.gap) <= crossingTolerance*s.length {
 		return rider{u: front.u, place: front.place}
 	}
+	stride := s.length / 6 / math.Max(s.ruler.Speed(start), 1e-300)
+	stride = math.Min(1.0/8, math.Max(stride, 1.0/4096))
 	back := front
 	for reach := stride; ; reach += stride {
-		if back.u > leastU {
-			before := probe{u: leastU}
-			before.gap, before.place = s.gap(leastU)
-			if start-reach > least {
-				before = s.probeAt(start - reach)
-			}
+		if back.u > least {
+			before := s.probe(math.Max(least, start-reach))
 			if (before.gap < 0) != (back.gap < 0) {
 				return s.between(before, back)
 			}
 			back = before
 		}
-		if front.u >= 1 {
-			if front.gap < 0 {
-				return s.past(0)
+		if front.u < 1 {
+			after := s.probe(math.Min(1, start+reach))
+			if (after.gap < 0) != (front.gap < 0) {
+				return s.between(front, after)
 			}
-			if back.u <= leastU { // no place on the curve is near enough: the nearest end wins, ride sets the length
-				return rider{u: back.u, place: back.place}
-			}
+			front = after
 			continue
 		}
-		after := s.probeAt(start + reach)
-		if (after.gap < 0) != (front.gap < 0) {
-			return s.between(front, after)
+		if front.gap < 0 {
+			return s.past(0)
 		}
-		front = after
+		if back.u <= least { // no place on the curve is near enough: the nearest end wins, and ride sets the length
+			return rider{u: back.u, place: back.place}
+		}
 	}
 }
 
-// probe is the gap at one place on the curve.
+// probe is the gap at one place on the curve: the joint's distance there from the one before, less the bone's length.
 type probe struct {
 	u, gap float64
 	place  mgl64.Vec3
 }
 
-func (s *search) probeAt(arc float64) probe {
-	p := probe{u: s.ruler.Locate(arc)}
-	p.gap, p.place = s.gap(p.u)
-	return p
+func (s *search) probe(u float64) probe {
+	place := s.chain.at(s.ruler, s.joint, rider{u: u})
+	return probe{u: u, gap: place.Sub(s.from).Len() - s.length, place: place}
 }
 
 // crossings are met to this share of the bone's length; ride then sets the length itself exactly.
@@ -127,8 +118,7 @@ func (s *search) between(low, high probe) rider {
 		if !(u > low.u && u < high.u) {
 			u = (low.u + high.u) / 2
 		}
-		middle := probe{u: u}
-		middle.gap, middle.place = s.gap(u)
+		middle := s.probe(u)
 		best = middle
 		if (middle.gap < 0) == (low.gap < 0) {
 			low, gapLow = middle, middle.gap

@@ -1,0 +1,89 @@
+package curve
+
+import (
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+	"gonum.org/v1/gonum/mat"
+)
+
+// pieces is a spline as one polynomial for each span, which costs a tenth of the basis functions to read. The matrices that
+// turn points into polynomials depend on the knots alone and are made once.
+type pieces struct {
+	first     []int // by span: its first point
+	matrices  [][4][MaxDegree + 1]float64
+	polynomes []polynome
+}
+
+// polynome is constant + t·(linear + t·(square + t·cube)), t from 0 to 1 over its span.
+type polynome struct{ constant, linear, square, cube mgl64.Vec3 }
+
+// newPieces reads the basis functions of every span at four places and solves for their polynomials.
+func newPieces(line *BSpline) *pieces {
+	places := [4]float64{0.125, 0.375, 0.625, 0.875}
+	vandermonde := mat.NewDense(4, 4, nil)
+	for row, t := range places {
+		vandermonde.SetRow(row, []float64{1, t, t * t, t * t * t})
+	}
+	var inverse mat.Dense
+	if err := inverse.Inverse(vandermonde); err != nil {
+		panic(err) // four different places always have an inverse
+	}
+	spans := line.Spans()
+	p := &pieces{first: make([]int, spans), matrices: make([][4][MaxDegree + 1]float64, spans), polynomes: make([]polynome, spans)}
+	for span := range spans {
+		for k, t := range places {
+			weights, first := line.Basis((float64(span) + t) / float64(spans))
+			p.first[span] = first
+			for power := range 4 {
+				for i, weight := range weights {
+					p.matrices[span][power][i] += inverse.At(power, k) * weight
+				}
+			}
+		}
+	}
+	return p
+}
+
+// set reads the points of the line.
+func (p *pieces) set(line *BSpline) {
+	for span := range p.polynomes {
+		points := line.Points[p.first[span] : p.first[span]+line.degree+1]
+		var sums [4]mgl64.Vec3
+		for power := range sums {
+			row := &p.matrices[span][power]
+			for i := range points {
+				for axis := range 3 {
+					sums[power][axis] += row[i] * points[i][axis]
+				}
+			}
+		}
+		p.polynomes[span] = polynome{sums[0], sums[1], sums[2], sums[3]}
+	}
+}
+
+func (p *pieces) locate(u float64) (*polynome, float64) {
+	scaled := min(1, max(0, u)) * float64(len(p.polynomes))
+	span := min(int(scaled), len(p.polynomes)-1)
+	return &p.polynomes[span], scaled - float64(span)
+}
+
+// at returns the place and the derivative by u.
+func (p *pieces) at(u float64) (place, derivative mgl64.Vec3) {
+	q, t := p.locate(u)
+	scale := float64(len(p.polynomes))
+	for axis := range 3 {
+		place[axis] = q.constant[axis] + t*(q.linear[axis]+t*(q.square[axis]+t*q.cube[axis]))
+		derivative[axis] = scale * (q.linear[axis] + t*(2*q.square[axis]+t*3*q.cube[axis]))
+	}
+	return place, derivative
+}
+
+// speed returns the length of the derivative by u.
+func (p *pieces) speed(u float64) float64 {
+	q, t := p.locate(u)
+	x := q.linear[0] + t*(2*q.square[0]+t*3*q.cube[0])
+	y := q.linear[1] + t*(2*q.square[1]+t*3*q.cube[1])
+	z := q.linear[2] + t*(2*q.square[2]+t*3*q.cube[2])
+	return float64(len(p.polynomes)) * math.Sqrt(x*x+y*y+z*z)
+}
