@@ -104,7 +104,7 @@ func (p *page) open(url string) { p.t.Helper(); p.do(chromedp.Navigate(url)) }
 // wait waits until a JavaScript expression is true.
 func (p *page) wait(what, expression string) {
 	p.t.Helper()
-	_, err := chromedp.Run(p.ctx, chromedp.Poll[chromedp.Void](expression, chromedp.WithPollingInterval(50*time.Millisecond), chromedp.WithPollingTimeout(40*time.Second)))
+	_, err := chromedp.Run(p.ctx, chromedp.Poll[bool]("!!("+expression+")", chromedp.WithPollingInterval(50*time.Millisecond), chromedp.WithPollingTimeout(40*time.Second)))
 	if err != nil {
 		p.shot(filepath.Join(os.TempDir(), "walk-failed.png"))
 		text := evaluate[string](p, `document.body.innerText`)
@@ -128,7 +128,7 @@ func quote(text string) string {
 // button presses the button, link or choice whose text begins so.
 func (p *page) button(text string) {
 	p.t.Helper()
-	find := fmt.Sprintf(`[...document.querySelectorAll("button, a, [role=option]")].find(e => (e.innerText.trim().startsWith(%[1]s) || e.getAttribute("aria-label") === %[1]s) && !e.disabled && e.offsetParent)`, quote(text))
+	find := fmt.Sprintf(`[...document.querySelectorAll("button, a, [role=option], [role=button]")].find(e => ((e.innerText ?? "").trim().startsWith(%[1]s) || e.getAttribute("aria-label") === %[1]s) && !e.disabled && (e.offsetParent || e.ownerSVGElement))`, quote(text))
 	p.wait("a button "+text, "!!("+find+")")
 	at := evaluate[[]float64](p, fmt.Sprintf(`(() => { const e = %s; e.scrollIntoView({block: "nearest"}); const b = e.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]; })()`, find))
 	p.do(chromedp.MouseClickXY(at[0], at[1]))
@@ -149,8 +149,8 @@ func (p *page) key(keys string) { p.t.Helper(); p.do(chromedp.KeyEvent(keys)) }
 func (p *page) settled() {
 	p.t.Helper()
 	p.wait("the stage to settle", `(() => {
-		const s = document.querySelector("[data-saved]"), stage = document.querySelector("[data-stage]");
-		return s?.dataset.saved === "true" && stage?.dataset.sequence === s.dataset.sequence && stage.dataset.seq > 0;
+		const stage = document.querySelector("[data-stage]")?.dataset;
+		return stage?.saving === "0" && stage.sequence === stage.kept && stage.seq > 0;
 	})()`)
 	time.Sleep(150 * time.Millisecond) // a drawn picture has no event; this is only for how it looks
 }

@@ -7,7 +7,10 @@ import { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
 globalThis.self = globalThis;
 const [file, ...times] = process.argv.slice(2);
 const data = readFileSync(file);
-const gltf = await new GLTFLoader().parseAsync(data.buffer.slice(data.byteOffset, data.byteOffset + data.byteLength), "");
+const gltf = await new GLTFLoader().parseAsync(
+  data.buffer.slice(data.byteOffset, data.byteOffset + data.byteLength),
+  "",
+);
 const mixer = new AnimationMixer(gltf.scene);
 for (const clip of gltf.animations) {
   const action = mixer.clipAction(clip).setLoop(LoopOnce);

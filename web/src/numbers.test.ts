@@ -12,6 +12,8 @@ describe("readNumber", () => {
     expect(readNumber("2 turns", "°")).toBe(720);
     expect(readNumber("1 m + 50 mm", "m")).toBeCloseTo(1.05);
     expect(readNumber("30 /min", "/s")).toBeCloseTo(0.5);
+    expect(readNumber("1.5 ×", "×")).toBe(1.5);
+    expect(readNumber("30 cm", "m")).toBeCloseTo(0.3);
   });
   it("refuses what is no number", () => {
     for (const text of ["", "abc", "1+", "(1", "1/0", "2 cm"]) expect(readNumber(text)).toBeUndefined();

@@ -3,6 +3,8 @@ const UNITS: Record<string, Record<string, number>> = {
   m: { m: 1, cm: 0.01, mm: 0.001, km: 1000 },
   "°": { "°": 1, deg: 1, rad: 180 / Math.PI, turn: 360, turns: 360 },
   "/s": { "/s": 1, "/min": 1 / 60 },
+  "/m": { "/m": 1, "/cm": 100 },
+  "×": { "×": 1, x: 1 },
 };
 
 /**
@@ -11,7 +13,8 @@ const UNITS: Record<string, Record<string, number>> = {
  */
 export function readNumber(text: string, unit = ""): number | undefined {
   const units = UNITS[unit] ?? {};
-  const tokens = text.replaceAll(",", ".").match(/\d*\.?\d+(?:e[-+]?\d+)?|[a-z°]+|\/(?:s|min)\b|[-+*/()]|\S/gi) ?? [];
+  const tokens =
+    text.replaceAll(",", ".").match(/\d*\.?\d+(?:e[-+]?\d+)?|[a-z°]+|\/(?:s|min|m|cm)\b|[-+*/()]|\S/gi) ?? [];
   let at = 0;
   const sum = (): number => {
     let value = product();

@@ -66,6 +66,7 @@ export interface State {
   frame?: Frame;
   raised: { subject: string; text: string }[]; // findings of the present frame
 
+  size: number; // diagonal of the specimen at rest, metres
   movingJoint: boolean; // the preview is of a joint being moved, not of a chain being laid
   laying?: { places: Vector[]; centre?: Vector; onto?: string };
 }
@@ -90,6 +91,7 @@ export const useMyriapod = create<State>(() => ({
   playing: false,
   clip: "",
   raised: [],
+  size: 2,
   movingJoint: false,
 }));
 

@@ -11,6 +11,7 @@ export function PlateHeader() {
   const word = !open ? "reconnecting…" : saving > 0 ? "keeping…" : `kept ${kept} · edit ${specimen.edits}`;
   return (
     <header className="flex items-center gap-4 border-b border-rule px-3 h-10 shrink-0">
+      <h1 className="sr-only">{specimen.document.name}</h1>
       <input
         key={specimen.document.name}
         aria-label="Name of the specimen"

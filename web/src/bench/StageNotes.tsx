@@ -10,7 +10,7 @@ export function Drift() {
   const bad = drift.joints > 1e-6 || drift.vertices > 1e-5;
   return (
     <div
-      className={`absolute right-4 top-2.5 text-right ${bad ? "text-vermilion-deep" : "text-teal"}`}
+      className={`absolute right-4 top-2.5 text-right ${bad ? "text-vermilion-deep" : "text-teal-deep"}`}
       data-drift={drift.joints}
       data-vertex-drift={drift.vertices}
     >
@@ -35,7 +35,7 @@ export function LayingBar() {
   const divided = Number.parseInt(count, 10);
   return (
     <form
-      className="absolute top-3 left-1/2 -translate-x-1/2 bg-paper border border-ink rounded-md px-3 py-2 flex gap-3 items-center shadow"
+      className="absolute top-3 left-1/2 -translate-x-1/2 bg-paper border border-ink rounded-md px-3 py-2 flex gap-3 items-center shadow whitespace-nowrap"
       onSubmit={(e) => {
         e.preventDefault();
         void finishLaying(pattern, divided > 1 ? divided : 0);
@@ -55,7 +55,7 @@ export function LayingBar() {
       <label>
         Divide into{" "}
         <input
-          className="field w-12 figure"
+          className="field w-16 figure"
           inputMode="numeric"
           placeholder="as laid"
           value={count}

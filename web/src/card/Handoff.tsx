@@ -70,7 +70,7 @@ export function Handoff() {
       {job?.report && (
         <Section title="Read back and compared">
           <p
-            className={job.report.share <= 1e-5 ? "text-teal" : "text-vermilion-deep"}
+            className={job.report.share <= 1e-5 ? "text-teal-deep" : "text-vermilion-deep"}
             data-export={job.report.greatest}
             data-export-share={job.report.share}
           >

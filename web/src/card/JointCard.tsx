@@ -102,7 +102,7 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
   const owner = d.mechanisms.find((m) => m.joints.some((j) => ids.includes(j)));
   return (
     <>
-      <h1 className="font-serif text-[26px]">{joints.length} joints</h1>
+      <h2 className="font-serif text-[26px]">{joints.length} joints</h2>
       <p className="text-ink-soft border-b border-rule pb-1.5">
         {joints[0]?.name} to {joints.at(-1)?.name}, {figure(length)} m
       </p>

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { figure, readNumber } from "../numbers";
 import { notify } from "../session";
 
@@ -35,13 +35,19 @@ export function NumberField({
   const shown = text ?? `${figure(value, decimals)}${unit && ` ${unit}`}`;
   const finish = () => {
     if (text === undefined) return;
-    const read = readNumber(text.trim().endsWith(unit) && unit ? text.trim().slice(0, -unit.length) : text, unit);
+    const read = readNumber(text, unit);
     setText(undefined);
     if (read === undefined)
       return notify("refused", `${label}: “${text}” is not a number. Write one, with + - * / or a unit if you like.`);
     if (clamp(read) !== read) notify("told", `${label} stays between ${min} and ${max}.`);
     if (clamp(read) !== value) onKeep(clamp(read));
   };
+  const opened = useRef(false);
+  // The text changes when the field is entered (its unit goes), which would undo the selection: select once it has.
+  useLayoutEffect(() => {
+    if (text !== undefined && opened.current) input.current?.select();
+    opened.current = false;
+  }, [text]);
   useEffect(() => {
     const element = input.current;
     const release = () => {
@@ -71,12 +77,12 @@ export function NumberField({
       <span className={hideLabel ? "sr-only" : ""}>{label}</span>
       <input
         ref={input}
-        className="field figure w-24 text-right cursor-ew-resize focus:cursor-text"
+        className="field figure w-[84px] text-right cursor-ew-resize focus:cursor-text"
         value={shown}
         title="Type a number (arithmetic and units work) or drag sideways"
-        onFocus={(e) => {
+        onFocus={() => {
+          opened.current = true;
           setText(figure(value, decimals));
-          e.target.select();
         }}
         onChange={(e) => setText(e.target.value)}
         onBlur={finish}

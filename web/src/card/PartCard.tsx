@@ -21,7 +21,7 @@ export function PartCard({ parts }: { parts: Part[] }) {
           <span className="text-ink-soft">Part, {part.vertices.toLocaleString("en")} vertices</span>
         </CardHead>
       ) : (
-        <h1 className="font-serif text-[26px] border-b border-rule mb-1">{parts.length} parts</h1>
+        <h2 className="font-serif text-[26px] border-b border-rule mb-1">{parts.length} parts</h2>
       )}
       <div className="flex flex-col gap-1.5 py-1">
         <label className="flex justify-between">

@@ -17,7 +17,7 @@ export function StepCard() {
   if (!d) return null;
   return (
     <>
-      <h1 className="font-serif text-[26px] border-b border-rule mb-2">{step.replace(/^./, (c) => c.toUpperCase())}</h1>
+      <h2 className="font-serif text-[26px] border-b border-rule mb-2">{step.replace(/^./, (c) => c.toUpperCase())}</h2>
       {step === "model" && <ModelNext />}
       {step === "skeleton" && (
         <>

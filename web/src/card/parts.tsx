@@ -33,7 +33,7 @@ export function CardHead({ id, name, children }: { id: string; name: string; chi
 export function Section({ title, children }: { title: string; children?: ReactNode }) {
   return (
     <section className="mt-3">
-      <h2 className="caption">{title}</h2>
+      <h3 className="caption">{title}</h3>
       {children}
     </section>
   );

@@ -176,7 +176,15 @@ export function BodyMap() {
               strokeDasharray={b.on ? undefined : "4 3"}
             />
             <path d={`M${b.x1} ${b.y}H${b.x2}`} stroke="transparent" strokeWidth="12" />
-            <text x={Math.min(b.x1, b.x2) - 8} y={b.y + 4} textAnchor="end" fontSize="11" fill="var(--color-violet)">
+            <text
+              x={Math.min(b.x1, b.x2) + 20}
+              y={b.y + 4}
+              fontSize="11"
+              fill="var(--color-violet)"
+              paintOrder="stroke"
+              stroke="var(--color-paper)"
+              strokeWidth="6"
+            >
               {b.name}
             </text>
           </g>

@@ -48,7 +48,7 @@ export function PlateOnShelf({ plate, changed }: { plate: Plate; changed(): void
           ].join(" · ")}
       </p>
       <div className="flex items-center gap-2 px-4 py-3">
-        <span className={`grow ${plate.findings > 0 ? "text-vermilion-deep" : "text-teal"}`}>
+        <span className={`grow ${plate.findings > 0 ? "text-vermilion-deep" : "text-teal-deep"}`}>
           {plate.findings > 0 ? `⚑ ${counted(plate.findings, "finding")}` : "✓ no findings"}
         </span>
         <button

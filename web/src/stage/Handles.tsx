@@ -1,6 +1,6 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
-import { Group, type Matrix4, Mesh, MeshBasicMaterial, SphereGeometry, Vector2 } from "three";
+import { Group, Mesh, MeshBasicMaterial, SphereGeometry, Vector2 } from "three";
 import { Line2 } from "three/addons/lines/Line2.js";
 import { LineGeometry } from "three/addons/lines/LineGeometry.js";
 import { LineMaterial } from "three/addons/lines/LineMaterial.js";
@@ -9,6 +9,7 @@ import { useMyriapod } from "../store";
 import type { Control, Document } from "../wire/rig.gen";
 import { INKS } from "./Skeleton";
 import { sideOf } from "./side";
+import { controlMatrix } from "./view";
 
 /** KNOBS are the turning handles of the chosen control: the channel each turns, where it sits in the control's frame, its ink. */
 export const KNOBS = [
@@ -19,12 +20,6 @@ export const KNOBS = [
 
 /** reachOf is how far a control's outline goes from its middle, in metres. */
 export const reachOf = (control: Control) => Math.max(0.02, ...control.outline.map((p) => Math.hypot(...p)));
-
-export function setControlMatrix(m: Matrix4, frame: Frame, index: number) {
-  const [ax = 1, ay = 0, az = 0, bx = 0, by = 1, bz = 0, cx = 0, cy = 0, cz = 1, px = 0, py = 0, pz = 0] =
-    frame.controls.subarray(index * CONTROL_STRIDE, index * CONTROL_STRIDE + 12);
-  return m.set(ax, bx, cx, px, ay, by, cy, py, az, bz, cz, pz, 0, 0, 0, 1);
-}
 
 function makeHandle(control: Control) {
   const group = new Group();
@@ -99,7 +94,7 @@ export function Handles({ document }: { document: Document }) {
     const show = (frame?: Frame) => {
       if (!frame || frame.controls.length !== document.controls.length * CONTROL_STRIDE) return;
       handles.forEach((handle, i) => {
-        setControlMatrix(handle.group.matrix, frame, i);
+        controlMatrix(handle.group.matrix, frame, i);
         handle.group.matrixWorldNeedsUpdate = true;
       });
       invalidate();

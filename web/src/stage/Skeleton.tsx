@@ -60,7 +60,7 @@ export function Skeleton({ document }: { document: Document }) {
       mesh.raycast = () => {};
       return mesh;
     };
-    const quill = new CylinderGeometry(0.12, 1, 1, 6).translate(0, 0.5, 0);
+    const quill = new CylinderGeometry(0.16, 1, 1, 8).translate(0, 0.5, 0);
     const barb = new ConeGeometry(0.25, 1, 4).rotateX(Math.PI / 2).translate(0, 0, 0.5);
     return {
       quills: make(quill, bones.length, 20),
@@ -123,7 +123,7 @@ function lay(
   bones.forEach((bone, i) => {
     along.subVectors(at(bone.to, b), at(bone.from, a));
     const length = along.length();
-    const girth = Math.min(0.05 * length, 0.009);
+    const girth = 0.085 * length;
     girths[bone.from] = Math.max(girths[bone.from] ?? 0, girth);
     girths[bone.to] = Math.max(girths[bone.to] ?? 0, girth * 0.8);
     turn.setFromUnitVectors(UP, along.normalize());

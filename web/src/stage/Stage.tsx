@@ -7,6 +7,7 @@ import { Curves, Handles } from "./Handles";
 import { Laying } from "./Laying";
 import { Parts } from "./Parts";
 import { choose, pick, seekCentre, startDrag } from "./pointer";
+import "./probe";
 import { Skeleton } from "./Skeleton";
 import { look, view } from "./view";
 
@@ -41,10 +42,24 @@ function Camera({ onMove }: { onMove(perPixel: number): void }) {
 }
 
 function Light() {
+  const size = useMyriapod((s) => s.size);
   return (
     <>
       <hemisphereLight args={["#fffaf0", "#b9ab8f", 2.1]} />
-      <directionalLight position={[-3, 7, 4]} intensity={1.9} color="#fff4df" />
+      <directionalLight
+        key={size}
+        position={[-0.7 * size, 2.2 * size, 0.9 * size]}
+        intensity={1.9}
+        color="#fff4df"
+        castShadow
+        shadow-mapSize={[1024, 1024]}
+        shadow-camera-left={-size}
+        shadow-camera-right={size}
+        shadow-camera-top={size}
+        shadow-camera-bottom={-size}
+        shadow-camera-far={6 * size}
+        shadow-bias={-0.002}
+      />
       <directionalLight position={[4, 2, -5]} intensity={0.5} color="#dfe8ff" />
     </>
   );
@@ -56,16 +71,32 @@ function Announce() {
   useEffect(() => {
     const tell = () => {
       const stage = gl.domElement.closest<HTMLElement>("[data-stage]");
-      const frame = state().frame;
+      const { frame, saving, specimen } = state();
+      if (stage) {
+        stage.dataset.saving = String(saving);
+        stage.dataset.kept = String(specimen?.sequence ?? 0);
+      }
       if (stage && frame) {
         stage.dataset.sequence = String(frame.sequence);
         stage.dataset.seq = String(frame.seq);
       }
+      if (stage) announceLaying(stage);
     };
     tell();
     return useMyriapod.subscribe(tell);
   }, [gl]);
   return null;
+}
+
+function announceLaying(stage: HTMLElement) {
+  const { laying } = state();
+  const at = laying?.centre && window.myriapodStage.onScreen(laying.centre);
+  stage.dataset.laid = laying ? String(laying.places.length) : "";
+  stage.dataset.centre = String(!!at);
+  if (at) {
+    stage.dataset.centreX = String(at.x);
+    stage.dataset.centreY = String(at.y);
+  }
 }
 
 /** Scale is a measuring rule of a round length. */
@@ -155,6 +186,7 @@ export function Stage() {
     >
       <Canvas
         frameloop="demand"
+        shadows
         dpr={[1, 2]}
         camera={{ fov: 32, position: [3, 2, 3] }}
         gl={{ antialias: true, preserveDrawingBuffer: true }}
@@ -176,9 +208,20 @@ export function Stage() {
   );
 }
 
-/** Ground is a sheet of measuring paper under the specimen; it goes with the helpers. */
+/** Ground is a sheet of measuring paper under the specimen, as large as suits it, and the shadow on it; it goes with the helpers. */
 function Ground() {
   const sight = useMyriapod((s) => s.sights.helpers);
+  const size = useMyriapod((s) => s.size);
   if (sight === "hidden") return null;
-  return <gridHelper args={[10, 40, "#cdbf9f", "#e6dcc6"]} position={[0, -0.001, 0]} />;
+  const cell = 10 ** Math.round(Math.log10(size / 12));
+  const cells = Math.min(60, 2 * Math.ceil((0.9 * size) / cell));
+  return (
+    <>
+      <gridHelper args={[cells * cell, cells, "#cdbf9f", "#e4dac3"]} position={[0, -0.001 * size, 0]} />
+      <mesh rotation={[-Math.PI / 2, 0, 0]} receiveShadow>
+        <planeGeometry args={[4 * size, 4 * size]} />
+        <shadowMaterial opacity={0.16} />
+      </mesh>
+    </>
+  );
 }

@@ -4,8 +4,8 @@ import { glideHome, hold } from "../motion";
 import { centreUnder, edit, endPull, pose } from "../session";
 import { documentOf, setState, state } from "../store";
 import type { Channel, Control } from "../wire/rig.gen";
-import { KNOBS, reachOf, setControlMatrix } from "./Handles";
-import { placeOf, project, rayAt, view } from "./view";
+import { KNOBS, reachOf } from "./Handles";
+import { controlMatrix, placeOf, project, rayAt, view } from "./view";
 
 type Hit = { kind: "knob"; id: string; channel: Channel } | { kind: "control" | "joint" | "part"; id: string };
 
@@ -63,7 +63,7 @@ export function pick(x: number, y: number): Hit | undefined {
     let best: Hit | undefined;
     let nearest = NEAR;
     d.controls.forEach((control, i) => {
-      const distance = distanceToOutline(control, setControlMatrix(matrix, frame, i), x, y, width, height);
+      const distance = distanceToOutline(control, controlMatrix(matrix, frame, i), x, y, width, height);
       if (distance < nearest) {
         nearest = distance;
         best = { kind: "control", id: control.id };
@@ -99,7 +99,7 @@ function pickKnob(frame: Frame, near: (place: Vector3) => number): Hit | undefin
   const index = d.controls.findIndex((c) => c.id === chosen[0]);
   const control = d.controls[index];
   if (!control || chosen.length !== 1) return undefined;
-  const matrix = setControlMatrix(new Matrix4(), frame, index);
+  const matrix = controlMatrix(new Matrix4(), frame, index);
   for (const { channel, place } of KNOBS) {
     const at = new Vector3(...place).multiplyScalar(1.22 * reachOf(control)).applyMatrix4(matrix);
     if (near(at) < NEAR + 2) return { kind: "knob", id: control.id, channel };
@@ -167,7 +167,7 @@ function turnControl(id: string, channel: Channel, x: number, y: number): Drag |
   const { width, height } = canvas.getBoundingClientRect();
   const middle = project(place, camera, width, height);
   const axis = new Vector3().setFromMatrixColumn(
-    setControlMatrix(new Matrix4(), frame, index),
+    controlMatrix(new Matrix4(), frame, index),
     ["rotateX", "rotateY", "rotateZ"].indexOf(channel),
   );
   const sign = axis.dot(camera.position.clone().sub(place)) >= 0 ? -1 : 1;

@@ -1,6 +1,15 @@
-import { Box3, type Camera, type PerspectiveCamera, Raycaster, type Scene, Vector2, Vector3 } from "three";
-import { CONTROL_STRIDE, JOINT_STRIDE } from "../live";
-import { documentOf, state } from "../store";
+import {
+  Box3,
+  type Camera,
+  type Matrix4,
+  type PerspectiveCamera,
+  Raycaster,
+  type Scene,
+  Vector2,
+  Vector3,
+} from "three";
+import { CONTROL_STRIDE, type Frame, JOINT_STRIDE } from "../live";
+import { setState, state } from "../store";
 import { loadMesh } from "./surfaces";
 
 interface OrbitLike {
@@ -49,11 +58,12 @@ export async function look(name?: ViewName, only: string[] = []) {
   if (box.isEmpty()) box.set(new Vector3(-1, 0, -1), new Vector3(1, 1, 1));
   const middle = box.getCenter(new Vector3());
   const size = Math.max(box.getSize(new Vector3()).length(), 1e-3);
+  if (only.length === 0) setState({ size });
   const direction = name ? new Vector3(...DIRECTIONS[name]) : camera.position.clone().sub(orbit.target);
   if (direction.lengthSq() === 0) direction.set(...DIRECTIONS.perspective);
   const half = (camera.fov * Math.PI) / 360;
   const distance = (0.5 * size) / Math.tan(half) / Math.min(1, camera.aspect) ** 0.5;
-  camera.position.copy(middle).addScaledVector(direction.normalize(), distance * 0.86);
+  camera.position.copy(middle).addScaledVector(direction.normalize(), distance * 0.74);
   camera.near = distance / 200;
   camera.far = distance * 60;
   camera.updateProjectionMatrix();
@@ -66,6 +76,14 @@ export async function look(name?: ViewName, only: string[] = []) {
 export function project(place: Vector3, camera: Camera, width: number, height: number) {
   const p = place.clone().project(camera);
   return { x: ((p.x + 1) / 2) * width, y: ((1 - p.y) / 2) * height, ahead: p.z < 1 };
+}
+
+/** controlMatrix writes where a control is now into a matrix. */
+export function controlMatrix(m: Matrix4, frame: Frame, index: number) {
+  const at = index * CONTROL_STRIDE;
+  const [ax = 1, ay = 0, az = 0, bx = 0, by = 1, bz = 0, cx = 0, cy = 0, cz = 1, px = 0, py = 0, pz = 0] =
+    frame.controls.subarray(at, at + 12);
+  return m.set(ax, bx, cx, px, ay, by, cy, py, az, bz, cz, pz, 0, 0, 0, 1);
 }
 
 /** rayAt is the ray under a place on the canvas. */
@@ -90,27 +108,3 @@ export function placeOf(id: string): Vector3 | undefined {
   if (control >= 0) return new Vector3().fromArray(frame.controls, control * CONTROL_STRIDE + 9);
   return undefined;
 }
-
-/** The page tells tests and scripts where things are on the screen. */
-declare global {
-  interface Window {
-    myriapodStage: { onScreen(what: string | [number, number, number]): { x: number; y: number } | null };
-  }
-}
-
-window.myriapodStage = {
-  onScreen(what) {
-    const { camera, canvas } = view;
-    if (!camera || !canvas) return null;
-    const found =
-      typeof what === "string"
-        ? placeOf(
-            [...documentOf().joints, ...documentOf().controls].find((t) => t.id === what || t.name === what)?.id ?? "",
-          )
-        : new Vector3(...what);
-    if (!found) return null;
-    const box = canvas.getBoundingClientRect();
-    const { x, y } = project(found, camera, box.width, box.height);
-    return { x: box.left + x, y: box.top + y };
-  },
-};

@@ -72,12 +72,7 @@ export function Timeline() {
   return (
     <section aria-label="Timeline" className="border border-t-0 border-ink bg-plate px-2 py-1">
       <div className="flex items-center gap-3 h-7">
-        <button
-          type="button"
-          className="action action-main"
-          onClick={() => play()}
-          aria-label={playing ? "Stop" : "Play"}
-        >
+        <button type="button" className="action action-main" onClick={() => play()}>
           {playing ? "■ Stop" : "▶ Play"} <span className="key">Space</span>
         </button>
         <span className="figure w-28" data-time={time.toFixed(3)}>

@@ -1,0 +1,45 @@
+import { Matrix4, Vector3 } from "three";
+import { documentOf, state, type Vector } from "../store";
+import { pick } from "./pointer";
+import { controlMatrix, placeOf, project, view } from "./view";
+
+/** The page tells tests and scripts where things are on the screen. */
+declare global {
+  interface Window {
+    myriapodStage: {
+      onScreen(what: string | Vector): { x: number; y: number } | null;
+      gripOf(control: string): { x: number; y: number } | null;
+    };
+  }
+}
+
+window.myriapodStage = {
+  onScreen(what) {
+    const { camera, canvas } = view;
+    if (!camera || !canvas) return null;
+    const found =
+      typeof what === "string"
+        ? placeOf(
+            [...documentOf().joints, ...documentOf().controls].find((t) => t.id === what || t.name === what)?.id ?? "",
+          )
+        : new Vector3(what[0], what[1], what[2]);
+    if (!found) return null;
+    const box = canvas.getBoundingClientRect();
+    const { x, y } = project(found, camera, box.width, box.height);
+    return { x: box.left + x, y: box.top + y };
+  },
+  gripOf(name) {
+    const d = documentOf();
+    const index = d.controls.findIndex((c) => c.name === name);
+    const { frame } = state();
+    const { camera, canvas } = view;
+    if (index < 0 || !frame || !camera || !canvas) return null;
+    const box = canvas.getBoundingClientRect();
+    const matrix = controlMatrix(new Matrix4(), frame, index);
+    for (const point of d.controls[index]?.outline ?? []) {
+      const { x, y } = project(new Vector3(...point).applyMatrix4(matrix), camera, box.width, box.height);
+      if (pick(x, y)?.id === d.controls[index]?.id) return { x: box.left + x, y: box.top + y };
+    }
+    return null;
+  },
+};
