@@ -103,6 +103,12 @@ func explain(err error) error {
 	return err
 }
 
+// Limit bounds the database to so many pages of 4 KB; a store that may not grow any more behaves as on a full disk.
+func (s *Store) Limit(pages int) error {
+	_, err := s.db.Exec(fmt.Sprintf("PRAGMA max_page_count = %d", pages))
+	return err
+}
+
 func now() string { return time.Now().UTC().Format(time.RFC3339Nano) }
 
 // Blob returns heavy data by its hash.

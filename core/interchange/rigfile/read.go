@@ -26,7 +26,7 @@ func Read(data []byte, registry kinds.Registry) (*rig.Document, edit.Memory, err
 		return nil, nil, err
 	}
 	r := &reader{file: f, document: rig.New(f.Name), memory: edit.Memory{}, registry: registry}
-	for _, step := range []func() error{r.parts, r.joints, r.controls, r.mechanisms, r.bindings, r.clips, r.document.Validate} {
+	for _, step := range []func() error{r.parts, r.joints, r.controls, r.document.Validate, r.mechanisms, r.bindings, r.clips, r.document.Validate} {
 		if err := step(); err != nil {
 			return nil, nil, err
 		}

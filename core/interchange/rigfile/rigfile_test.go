@@ -1,0 +1,109 @@
+package rigfile_test
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"myriapod/core/demo"
+	"myriapod/core/evaluate"
+	"myriapod/core/interchange/rigfile"
+	"myriapod/core/mechanism/kinds"
+	"myriapod/core/plan"
+)
+
+func example(t testing.TB) string {
+	data, err := os.ReadFile(filepath.Join("..", "..", "..", "docs", "examples", "reed.rig.json"))
+	require.NoError(t, err)
+	return string(data)
+}
+
+func TestTheExampleWrittenByHandLoadsAndStandsStill(t *testing.T) {
+	document, memory, err := rigfile.Read([]byte(example(t)), kinds.All())
+	require.NoError(t, err)
+	assert.Len(t, document.Mechanisms[0].Controls, 3, "controls are built when the file gives options")
+	planned, err := plan.Build(document, kinds.All())
+	require.NoError(t, err)
+	e := evaluate.New(planned)
+	body, err := evaluate.NewBody(e, memory)
+	require.NoError(t, err)
+	drift := evaluate.RestDrift(e, body)
+	assert.Less(t, drift.Joints, 1e-9)
+	assert.Less(t, drift.Vertices, 1e-6)
+}
+
+func TestTheExampleStandsInTheDescription(t *testing.T) {
+	description, err := os.ReadFile(filepath.Join("..", "..", "..", "docs", "format.md"))
+	require.NoError(t, err)
+	assert.Contains(t, string(description), strings.TrimSpace(example(t)), "docs/format.md shows the example that is tested")
+}
+
+func TestWhatIsWrittenReadsTheSame(t *testing.T) {
+	specimen, err := demo.Find("quillwick")
+	require.NoError(t, err)
+	_, steps, err := specimen.Make(kinds.All())
+	require.NoError(t, err)
+	document, memory := steps[len(steps)-1].Next, demo.Memory(steps)
+	written, err := rigfile.Write(document, memory)
+	require.NoError(t, err)
+	back, backMemory, err := rigfile.Read(written, kinds.All())
+	require.NoError(t, err)
+	assert.InDelta(t, document.Clips[0].Tracks[1].Keys[1].Value, back.Clips[0].Tracks[1].Keys[1].Value, 1e-15, "angles go through degrees")
+	back.Clips = document.Clips
+	assert.Equal(t, document, back)
+	for hash := range backMemory {
+		assert.Equal(t, memory[hash], backMemory[hash])
+	}
+	assert.GreaterOrEqual(t, back.NextID, document.NextID-1)
+}
+
+func TestBadFilesAreRefusedWithThePlace(t *testing.T) {
+	good := example(t)
+	for want, change := range map[string][2]string{
+		"version: 7 is not known; this program reads version 1":  {`"version": 1`, `"version": 7`},
+		"version: none is not known":                             {`"version": 1,`, ``},
+		`format: a rig file says "myriapod-rig"`:                 {`"myriapod-rig"`, `"other"`},
+		"joints[1].colour: there is no such field":               {`"name": "stem_2",`, `"name": "stem_2", "colour": 3,`},
+		"fpss: there is no such field":                           {`"fps"`, `"fpss"`},
+		"a string stands where a float64 is wanted":              {`"fps": 24`, `"fps": "fast"`},
+		"joints[1].parent: there is no joint":                    {`"parent": "stem_1"`, `"parent": "nobody"`},
+		"is among its own parents":                               {`{ "name": "stem_1", "position"`, `{ "name": "stem_1", "parent": "stem_4", "position"`},
+		`mechanisms[0].kind: there is no mechanism`:              {`"spline-chain"`, `"magic"`},
+		"mechanisms[0].parameters: stretch lies between 0 and 1": {`"stretch": 0.2`, `"stretch": 2`},
+		"mechanisms[0].parameters: there is no parameter":        {`"stretch": 0.2`, `"strech": 0.2`},
+		"profile point 1 has 1 numbers":                          {`[1, 1]]`, `[1]]`},
+		"points rise from 0 to 1":                                {`[[0, 0], [1, 1]]`, `[[1, 0], [0, 1]]`},
+		`there is no mechanism "nobody"`:                         {`"host": "bow"`, `"host": "nobody"`},
+		"parts[0]: triangles[0]: there is no vertex 99":          {`[0, 1, 2], [0, 3, 1]`, `[0, 1, 99], [0, 3, 1]`},
+		"parts[0].colour: is written #rrggbb":                    {`#8d9a86`, `green`},
+		"line 2: this is not JSON":                               {`"format":`, `"format"`},
+		`joints[1].name: "stem_1" is taken`:                      {`"name": "stem_2", "parent": "stem_1"`, `"id": "stem_2", "name": "stem_1", "parent": "stem_1"`},
+		"blend lies between 0.5 and 4":                           {`"blend": 1.5`, `"blend": 9`},
+		"it needs a chain of 3 joints or more": {`"joints": ["stem_1", "stem_2", "stem_3", "stem_4"],
+      "options"`, `"joints": ["stem_1", "stem_2"],
+      "options"`},
+	} {
+		require.Contains(t, good, change[0])
+		_, _, err := rigfile.Read([]byte(strings.Replace(good, change[0], change[1], 1)), kinds.All())
+		assert.ErrorContains(t, err, want)
+	}
+}
+
+func FuzzRead(f *testing.F) {
+	f.Add([]byte(example(f)))
+	f.Add([]byte(`{"format":"myriapod-rig","version":1,"name":"x"}`))
+	f.Add([]byte(`{"format":"myriapod-rig","version":1,"name":"x","joints":[{"name":"a","position":[1e308,0,0]}]}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		document, memory, err := rigfile.Read(data, kinds.All())
+		if err != nil {
+			return
+		}
+		if _, err := rigfile.Write(document, memory); err != nil {
+			t.Fatalf("an accepted file cannot be written: %v", err)
+		}
+	})
+}

@@ -1,0 +1,224 @@
+package store_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"os/exec"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"myriapod/core/edit"
+	"myriapod/core/mechanism/kinds"
+	"myriapod/shelf"
+	"myriapod/store"
+)
+
+func open(t testing.TB, folder string) *shelf.Shelf {
+	s, err := store.Open(folder)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	return shelf.New(s, kinds.All(), nil)
+}
+
+func rename(name string) edit.Edit { return &edit.ChangeSpecimen{Name: name} }
+
+func TestUndoAndRedoMoveAlongTheHistoryAndDropNothing(t *testing.T) {
+	s := open(t, t.TempDir())
+	id, err := s.Create("a", "test")
+	require.NoError(t, err)
+	for i, name := range []string{"b", "c", "d"} {
+		_, err := s.Edit(id, i+1, rename(name), "test", nil)
+		require.NoError(t, err)
+	}
+	for _, want := range []string{"c", "b", "a"} {
+		state, err := s.Undo(id)
+		require.NoError(t, err)
+		assert.Equal(t, want, state.Document.Name)
+	}
+	_, err = s.Undo(id)
+	require.ErrorContains(t, err, "nothing to undo")
+	state, err := s.Redo(id)
+	require.NoError(t, err)
+	assert.Equal(t, "b", state.Document.Name)
+	assert.Equal(t, "Name the specimen c", state.Redo)
+	_, err = s.Edit(id, state.Revision, rename("e"), "test", nil) // another way from here
+	require.NoError(t, err)
+	history, err := s.Store.History(id)
+	require.NoError(t, err)
+	assert.Len(t, history, 5, "what was undone is kept")
+	old, err := s.Store.Revision(id, 4)
+	require.NoError(t, err)
+	document, err := old.Read()
+	require.NoError(t, err)
+	assert.Equal(t, "d", document.Name)
+}
+
+func TestAnEditOnAnOlderStateIsReplayedOrRefused(t *testing.T) {
+	s := open(t, t.TempDir())
+	id, err := s.Create("a", "test")
+	require.NoError(t, err)
+	begun, err := s.Edit(id, 1, &edit.AddClip{Name: "walk", End: 48}, "test", nil)
+	require.NoError(t, err)
+	clip := begun.Document.Clips[0].ID
+	_, err = s.Edit(id, 2, &edit.ChangeClip{Clip: clip, End: 96}, "one", nil)
+	require.NoError(t, err)
+	replayed, err := s.Edit(id, 2, rename("b"), "two", nil)
+	require.NoError(t, err, "another thing: replayed on the newest")
+	assert.Equal(t, 96, replayed.Document.Clips[0].End)
+	_, err = s.Edit(id, 2, &edit.ChangeClip{Clip: clip, End: 12}, "two", nil)
+	var conflict *shelf.Conflict
+	require.ErrorAs(t, err, &conflict)
+	assert.Contains(t, conflict.Theirs, "Change clip walk")
+	_, err = s.Edit(id, 99, rename("c"), "two", nil)
+	require.ErrorContains(t, err, "no revision 99")
+	now, err := s.State(id)
+	require.NoError(t, err)
+	assert.Equal(t, 96, now.Document.Clips[0].End)
+	_, err = s.Undo(id)
+	require.NoError(t, err)
+	_, err = s.Edit(id, now.Revision, rename("again"), "test", nil)
+	require.ErrorAs(t, err, &conflict, "what was undone meanwhile counts as touched")
+}
+
+func TestDeletedSpecimensComeBack(t *testing.T) {
+	s := open(t, t.TempDir())
+	id, err := s.Create("a", "test")
+	require.NoError(t, err)
+	require.NoError(t, s.Store.Delete(id))
+	_, err = s.State(id)
+	require.ErrorIs(t, err, store.ErrMissing)
+	require.NoError(t, s.Store.Restore(id))
+	_, err = s.State(id)
+	require.NoError(t, err)
+	require.ErrorIs(t, s.Store.Delete("nobody"), store.ErrMissing)
+}
+
+func TestOneProcessHasAFolder(t *testing.T) {
+	folder := t.TempDir()
+	open(t, folder)
+	_, err := store.Open(folder)
+	require.ErrorIs(t, err, store.ErrInUse)
+}
+
+// A full disk, as SQLite meets it: the file may not grow any more.
+func TestAFullDiskLosesNothing(t *testing.T) {
+	folder := t.TempDir()
+	s := open(t, folder)
+	id, err := s.Create("a", "test")
+	require.NoError(t, err)
+	require.NoError(t, s.Store.Limit(40))
+	var full error
+	kept := 0
+	for i := 1; full == nil && i < 4000; i++ {
+		if _, full = s.Edit(id, i, rename(fmt.Sprintf("name %d %s", i, strings.Repeat("x", 80))), "test", nil); full == nil {
+			kept = i
+		}
+	}
+	require.ErrorIs(t, full, store.ErrFull)
+	state, err := s.State(id)
+	require.NoError(t, err)
+	assert.True(t, strings.HasPrefix(state.Document.Name, fmt.Sprintf("name %d ", kept)), "the last edit kept is still the present one")
+	require.NoError(t, s.Store.Limit(1<<20))
+	_, err = s.Edit(id, state.Revision, rename("room again"), "test", nil)
+	require.NoError(t, err)
+}
+
+func TestDamageIsToldByRevision(t *testing.T) {
+	folder := t.TempDir()
+	s := open(t, folder)
+	id, err := s.Create("a", "test")
+	require.NoError(t, err)
+	require.NoError(t, s.Store.Close())
+	db, err := sqlx.Open("sqlite", folder+"/specimens.sqlite")
+	require.NoError(t, err)
+	_, err = db.Exec(`UPDATE revisions SET document = x'00'`)
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	_, err = open(t, folder).State(id)
+	require.ErrorContains(t, err, "revision 1 of "+id+" is damaged")
+}
+
+// TestKilledWhileEditing starts this test binary as a process that edits and acknowledges on its output, kills it at random
+// moments, and looks whether every acknowledged edit is there.
+func TestKilledWhileEditing(t *testing.T) {
+	if folder := os.Getenv("MYRIAPOD_EDIT_UNTIL_KILLED"); folder != "" {
+		editUntilKilled(t, folder)
+		return
+	}
+	folder := t.TempDir()
+	s := open(t, folder)
+	id, err := s.Create("0", "test")
+	require.NoError(t, err)
+	require.NoError(t, s.Store.Close())
+	kills, acknowledged := 0, 0
+	for acknowledged < 200 {
+		command := exec.Command(os.Args[0], "-test.run", "^TestKilledWhileEditing$")
+		command.Env = append(os.Environ(), "MYRIAPOD_EDIT_UNTIL_KILLED="+folder)
+		out, err := command.StdoutPipe()
+		require.NoError(t, err)
+		require.NoError(t, command.Start())
+		decoder := json.NewDecoder(out)
+		wanted := 5 + rand.IntN(40)
+		for n := 0; n < wanted; n++ {
+			require.NoError(t, decoder.Decode(&acknowledged))
+		}
+		time.Sleep(time.Duration(rand.IntN(3000)) * time.Microsecond)
+		require.NoError(t, command.Process.Kill()) // SIGKILL
+		for decoder.Decode(&acknowledged) == nil { // acknowledged before it died
+		}
+		_ = command.Wait()
+		kills++
+		s := open(t, folder)
+		history, err := s.Store.History(id)
+		require.NoError(t, err)
+		titles := map[string]bool{}
+		for _, r := range history {
+			titles[r.Title] = true
+		}
+		for n := 1; n <= acknowledged; n++ {
+			require.True(t, titles[fmt.Sprintf("Name the specimen %d", n)], "edit %d was acknowledged and is gone", n)
+		}
+		require.NoError(t, s.Store.Close())
+	}
+	t.Logf("%d acknowledged edits, %d kills: every edit is there", acknowledged, kills)
+}
+
+func editUntilKilled(t *testing.T, folder string) {
+	s := open(t, folder)
+	list, err := s.Store.Specimens()
+	require.NoError(t, err)
+	state, err := s.State(list[0].ID)
+	require.NoError(t, err)
+	for {
+		var n int
+		_, err := fmt.Sscan(state.Document.Name, &n)
+		require.NoError(t, err)
+		state, err = s.Edit(state.ID, state.Revision, rename(fmt.Sprint(n+1)), "test", nil)
+		require.NoError(t, err)
+		fmt.Println(n + 1)
+	}
+}
+
+func TestDocumentsAreTheSameAfterKeeping(t *testing.T) {
+	s := open(t, t.TempDir())
+	require.NoError(t, s.AddDemos())
+	list, err := s.Store.Specimens()
+	require.NoError(t, err)
+	require.Len(t, list, 2)
+	state, err := s.State(list[0].ID)
+	require.NoError(t, err)
+	opened, err := shelf.OpenDemo("quillwick", kinds.All())
+	require.NoError(t, err)
+	assert.Equal(t, opened.Document, state.Document)
+	require.NoError(t, s.AddDemos(), "a shelf that is not empty is left alone")
+	again, err := s.Store.Specimens()
+	require.NoError(t, err)
+	assert.Len(t, again, 2)
+}
