@@ -3,10 +3,9 @@ package edit
 import (
 	"errors"
 	"fmt"
+	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
-
-	"slices"
 
 	"myriapod/core/rig"
 	"myriapod/core/skin"
@@ -20,7 +19,7 @@ const AlongChain = "along chain"
 type Bind struct {
 	Parts  []string `json:"parts"`
 	Joints []string `json:"joints"`
-	Blend  float64  `json:"blend"` // how far weights spread, in bones, 0.5 to 4
+	Blend  float64  `json:"blend"` // how far a joint hands over to the next, in bones to each side
 }
 
 func (*Bind) builds() {}
@@ -41,8 +40,8 @@ func (e *Bind) Apply(c *Context, d *rig.Document) error {
 	if len(e.Parts) == 0 {
 		return errors.New("no part is chosen; choose the parts to bind")
 	}
-	if !(e.Blend >= 0.5 && e.Blend <= 4) {
-		return fmt.Errorf("blend lies between 0.5 and 4 bones, not at %g", e.Blend)
+	if !(e.Blend >= skin.LeastBlend && e.Blend <= skin.MostBlend) {
+		return fmt.Errorf("blend lies between %g and %g bones, not at %g", skin.LeastBlend, skin.MostBlend, e.Blend)
 	}
 	bones, err := bonesOf(d, e.Joints)
 	if err != nil {

@@ -1,6 +1,7 @@
 package mesh
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -30,15 +31,7 @@ func (m *Mesh) Hits(ray Ray) []Hit {
 			hits = append(hits, hit)
 		}
 	}
-	slices.SortFunc(hits, func(x, y Hit) int {
-		switch {
-		case x.Distance < y.Distance:
-			return -1
-		case x.Distance > y.Distance:
-			return 1
-		}
-		return 0
-	})
+	slices.SortFunc(hits, func(x, y Hit) int { return cmp.Compare(x.Distance, y.Distance) })
 	return hits
 }
 
@@ -63,41 +56,54 @@ func crossTriangle(ray Ray, a, b, c mgl64.Vec3) (Hit, bool) {
 	return Hit{Distance: distance, Enters: determinant > 0}, distance > 0
 }
 
-// VolumeCentre returns the middle of the first solid that the ray runs through in any of the meshes: half way between
-// where it first enters and where it next leaves the same mesh. ok is false when the ray meets nothing. An open surface
-// that is entered and never left gives the entry point itself.
+// VolumeCentre returns the middle of the volume under a ray: of the solids that it runs through, those that touch the first
+// one are taken together, and the middle of the thickest of them wins, so that a fin on a body or a strap around it does
+// not draw the centre away. ok is false when the ray meets nothing.
 func VolumeCentre(ray Ray, meshes []*Mesh) (centre mgl64.Vec3, ok bool) {
 	ray.Direction = geometry.Unit(ray.Direction, geometry.Forward)
-	nearest := math.Inf(1)
+	var solids []solid
 	for _, m := range meshes {
-		in, out, hit := firstSolid(m.Hits(ray))
-		if hit && in < nearest {
-			nearest = in
-			centre, ok = ray.Origin.Add(ray.Direction.Mul((in+out)/2)), true
+		solids = append(solids, solidsAlong(m.Hits(ray))...)
+	}
+	if len(solids) == 0 {
+		return centre, false
+	}
+	slices.SortFunc(solids, func(a, b solid) int { return cmp.Compare(a.in, b.in) })
+	thickest, end := solids[0], solids[0].out
+	for _, s := range solids[1:] {
+		if s.in > end {
+			break
+		}
+		end = math.Max(end, s.out)
+		if s.out-s.in > thickest.out-thickest.in {
+			thickest = s
 		}
 	}
-	return centre, ok
+	return ray.Origin.Add(ray.Direction.Mul((thickest.in + thickest.out) / 2)), true
 }
 
-// firstSolid returns the distances of the first entry and of the exit that closes it, counting nested entries.
-func firstSolid(hits []Hit) (in, out float64, ok bool) {
+// solid is where a ray is inside one body: from in to out, in distances along it.
+type solid struct{ in, out float64 }
+
+// solidsAlong pairs entries with the exits that close them; entries within a solid are part of it. A surface that is entered and
+// never left, or seen from inside only, is a solid without thickness.
+func solidsAlong(hits []Hit) []solid {
+	var solids []solid
 	depth := 0
 	for _, hit := range hits {
 		switch {
-		case hit.Enters && depth == 0 && !ok:
-			in, out, ok = hit.Distance, hit.Distance, true
+		case hit.Enters && depth == 0:
+			solids = append(solids, solid{hit.Distance, hit.Distance})
 			depth = 1
-		case hit.Enters && hit.Distance > in:
+		case hit.Enters:
 			depth++
-		case !hit.Enters && ok:
+		case depth > 0:
 			depth--
-			if depth == 0 {
-				return in, hit.Distance, true
-			}
+			solids[len(solids)-1].out = hit.Distance
 		}
 	}
-	if !ok && len(hits) > 0 { // seen only from inside or with faces turned: the surface itself
-		return hits[0].Distance, hits[0].Distance, true
+	if len(solids) == 0 && len(hits) > 0 {
+		solids = append(solids, solid{hits[0].Distance, hits[0].Distance})
 	}
-	return in, out, ok
+	return solids
 }

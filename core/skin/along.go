@@ -6,6 +6,7 @@ import (
 
 	"github.com/go-gl/mathgl/mgl64"
 
+	"myriapod/core/geometry"
 	"myriapod/core/mesh"
 )
 
@@ -16,11 +17,16 @@ type Bone struct {
 	Before   int // the joint before, -1 for the first
 }
 
-// BindAlong returns smooth weights blended along chains: every vertex is projected on its nearest bone and shared between
-// the joints around that place by a smooth bump of half-width blend bones (0.5 to 2; at 1 neighbouring joints hand over across
-// the length of a bone). progress is told the share done and may stop the work by returning false.
-//
-// The bump is a raised cosine over the distance along the chain, a partition of unity after normalisation.
+// Blend bounds: how far, in bones to each side, a joint hands over to the next. Up to MostBlend no vertex needs more than four
+// joints, so that nothing is cut off and the weights have no step anywhere.
+const (
+	LeastBlend = 0.1
+	MostBlend  = 1.5
+)
+
+// BindAlong returns smooth weights blended along chains: every vertex is projected on its nearest bone, and each joint gets the
+// share that its own bone has of a smooth bump around that place, blend bones wide to each side. The shares sum to one by
+// construction. progress is told the share done and may stop the work by returning false.
 func BindAlong(surface *mesh.Mesh, bones []Bone, blend float64, progress func(float64) bool) (*Weights, error) {
 	if len(bones) == 0 {
 		return nil, errors.New("there are no joints to bind to; choose at least one")
@@ -57,28 +63,32 @@ func nearestBone(bones []Bone, p mgl64.Vec3) (bone int, along float64) {
 	return bone, along
 }
 
-// shareAlong lists the joints around a place and their bumps. Joint i is centred on the middle of its bone.
+// shareAlong lists the joints around a place and their shares: the bump's integral over each joint's bone. The first bone of a
+// chain reaches back without end, the last one forward.
 func shareAlong(bones []Bone, bone int, along, blend float64, joints []int, values []float64) ([]int, []float64) {
-	reach := int(math.Ceil(blend)) + 1
-	add := func(i int, distance float64) {
-		if distance = math.Abs(distance) / blend; distance < 1 {
-			joints = append(joints, i)
-			values = append(values, 0.5+0.5*math.Cos(math.Pi*distance))
+	below := func(distance float64) float64 { return geometry.Smoothstep((distance/blend + 1) / 2) }
+	add := func(i int, from, to float64) {
+		low, high := below(from-along), below(to-along)
+		if bones[i].Before < 0 {
+			low = 0
+		}
+		if bones[i].Next < 0 {
+			high = 1
+		}
+		if high > low {
+			joints, values = append(joints, i), append(values, high-low)
 		}
 	}
-	add(bone, along-0.5)
+	add(bone, 0, 1)
 	at := bone
-	for step := 1; step <= reach && bones[at].Next >= 0; step++ {
+	for from := 1.0; bones[at].Next >= 0 && from-along < blend; from++ {
 		at = bones[at].Next
-		add(at, float64(step)+0.5-along)
+		add(at, from, from+1)
 	}
 	at = bone
-	for step := 1; step <= reach && bones[at].Before >= 0; step++ {
+	for to := 0.0; bones[at].Before >= 0 && along-to < blend; to-- {
 		at = bones[at].Before
-		add(at, float64(step)-0.5+along)
-	}
-	if len(joints) == 0 {
-		joints, values = append(joints, bone), append(values, 1)
+		add(at, to-1, to)
 	}
 	return joints, values
 }

@@ -82,7 +82,7 @@ func TestBadFilesAreRefusedWithThePlace(t *testing.T) {
 		"parts[0].colour: is written #rrggbb":                    {`#8d9a86`, `green`},
 		"line 2: this is not JSON":                               {`"format":`, `"format"`},
 		`joints[1].name: "stem_1" is taken`:                      {`"name": "stem_2", "parent": "stem_1"`, `"id": "stem_2", "name": "stem_1", "parent": "stem_1"`},
-		"blend lies between 0.5 and 4":                           {`"blend": 1.5`, `"blend": 9`},
+		"blend lies between 0.1 and 1.5":                         {`"blend": 1.5`, `"blend": 9`},
 		"it needs a chain of 3 joints or more": {`"joints": ["stem_1", "stem_2", "stem_3", "stem_4"],
       "options"`, `"joints": ["stem_1", "stem_2"],
       "options"`},

@@ -201,8 +201,8 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
           value={blend}
           decimals={2}
           step={0.01}
-          min={0.5}
-          max={4}
+          min={0.1}
+          max={1.5}
           onTry={setBlend}
           onKeep={setBlend}
         />

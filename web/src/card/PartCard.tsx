@@ -76,8 +76,8 @@ export function PartCard({ parts }: { parts: Part[] }) {
             value={blend}
             decimals={2}
             step={0.01}
-            min={0.5}
-            max={4}
+            min={0.1}
+            max={1.5}
             onTry={setBlend}
             onKeep={setBlend}
           />

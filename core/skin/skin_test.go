@@ -1,0 +1,134 @@
+package skin_test
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/go-gl/mathgl/mgl64"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"myriapod/core/mesh"
+	"myriapod/core/skin"
+)
+
+func bones(count int) []skin.Bone {
+	list := make([]skin.Bone, count)
+	for i := range list {
+		list[i] = skin.Bone{From: mgl64.Vec3{0, float64(i), 0}, To: mgl64.Vec3{0, float64(i + 1), 0}, Next: i + 1, Before: i - 1}
+	}
+	list[count-1].Next, list[count-1].To = -1, list[count-1].From
+	return list
+}
+
+func cloud(count int, seed uint64) *mesh.Mesh {
+	random := rand.New(rand.NewPCG(seed, 1))
+	m := &mesh.Mesh{}
+	for range 3 * count {
+		m.Positions = append(m.Positions, float32(random.Float64()*9))
+		m.Normals = append(m.Normals, 0.5773503)
+	}
+	return m
+}
+
+func proceed(float64) bool { return true }
+
+func TestWeightsAlongAChainSumToOneAndChangeSmoothly(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		blend := rapid.Float64Range(skin.LeastBlend, skin.MostBlend).Draw(t, "blend")
+		line := &mesh.Mesh{}
+		const steps = 900
+		for i := range steps {
+			line.Positions = append(line.Positions, 0.3, float32(i)*9/steps, 0)
+		}
+		w, err := skin.BindAlong(line, bones(10), blend, proceed)
+		require.NoError(t, err)
+		require.NoError(t, w.Validate(10))
+		before := map[uint16]float32{}
+		for v := range steps {
+			now := map[uint16]float32{}
+			for k := range skin.Influences {
+				now[w.Joints[4*v+k]] += w.Values[4*v+k]
+			}
+			for joint, value := range now {
+				if v > 0 {
+					assert.InDelta(t, before[joint], value, 0.12, "vertex %d, joint %d", v, joint)
+				}
+			}
+			before = now
+		}
+	})
+}
+
+func TestTheStrongestFourAreKept(t *testing.T) {
+	w := skin.NewWeights(1)
+	w.Set(0, []int{5, 6, 7, 8, 9}, []float64{1, 4, 0, 3, 2})
+	assert.Equal(t, []uint16{6, 8, 9, 5}, w.Joints)
+	assert.InDelta(t, 0.4, w.Values[0], 1e-6)
+	w.Set(0, []int{3}, []float64{0})
+	assert.Equal(t, []float32{1, 0, 0, 0}, w.Values)
+}
+
+func TestStoredWeightsComeBackAndDamageIsTold(t *testing.T) {
+	w, err := skin.BindAlong(cloud(50, 1), bones(9), 1.5, proceed)
+	require.NoError(t, err)
+	data := w.Encode()
+	back, err := skin.DecodeWeights(data, 9)
+	require.NoError(t, err)
+	assert.Equal(t, w, back)
+	_, err = skin.DecodeWeights(data, 3)
+	require.ErrorContains(t, err, "of 3")
+	_, err = skin.DecodeWeights(data[:len(data)-2], 9)
+	require.Error(t, err)
+	_, err = skin.BindAlong(cloud(5, 1), nil, 1, proceed)
+	require.ErrorContains(t, err, "no joints to bind to")
+}
+
+// The kernel against the plain sum in double precision.
+func TestDeformIsTheWeightedSum(t *testing.T) {
+	const joints = 12
+	m := cloud(20_000, 3)
+	w, err := skin.BindAlong(m, bones(joints), 1.5, proceed)
+	require.NoError(t, err)
+	palette := make([]skin.Matrix, joints)
+	exact := make([]mgl64.Mat4, joints)
+	for i := range palette {
+		exact[i] = mgl64.Translate3D(float64(i), 0.3, 0).Mul4(mgl64.HomogRotate3D(0.2*float64(i), mgl64.Vec3{0.6, 0, 0.8})).Mul4(mgl64.Scale3D(1.2, 1, 0.9))
+		palette[i].SetMatrix(exact[i], mgl64.Ident4())
+	}
+	positions, normals := make([]float32, len(m.Positions)), make([]float32, len(m.Positions))
+	skin.Deform(w, palette, m.Positions, m.Normals, positions, normals)
+	for v := range m.VertexCount() {
+		var want mgl64.Vec3
+		for k := range skin.Influences {
+			want = want.Add(mgl64.TransformCoordinate(m.Vertex(v), exact[w.Joints[4*v+k]]).Mul(float64(w.Values[4*v+k])))
+		}
+		got := mgl64.Vec3{float64(positions[3*v]), float64(positions[3*v+1]), float64(positions[3*v+2])}
+		require.InDelta(t, 0, got.Sub(want).Len(), 2e-5)
+		n := math.Hypot(math.Hypot(float64(normals[3*v]), float64(normals[3*v+1])), float64(normals[3*v+2]))
+		require.InDelta(t, 1, n, 1e-5)
+	}
+	assert.Zero(t, testing.AllocsPerRun(20, func() { skin.Deform(w, palette, m.Positions, m.Normals, positions, normals) }))
+}
+
+// BenchmarkDeform skins 50,000 vertices of four influences by 64 joints; scripts/bench runs the same in C beside it.
+func BenchmarkDeform(b *testing.B) {
+	const count, joints = 50_000, 64
+	m := cloud(count, 7)
+	w := skin.NewWeights(count)
+	for v := range count {
+		w.Set(v, []int{v % joints, (v + 1) % joints, (v + 2) % joints, (v + 3) % joints}, []float64{0.4, 0.3, 0.2, 0.1})
+	}
+	palette := make([]skin.Matrix, joints)
+	for i := range palette {
+		palette[i].SetMatrix(mgl64.HomogRotate3DY(float64(i)/9), mgl64.Ident4())
+	}
+	positions, normals := make([]float32, 3*count), make([]float32, 3*count)
+	b.ReportAllocs()
+	for b.Loop() {
+		skin.Deform(w, palette, m.Positions, m.Normals, positions, normals)
+	}
+	b.ReportMetric(float64(b.Elapsed().Nanoseconds())/float64(b.N)/count, "ns/vertex")
+}
