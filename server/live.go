@@ -57,7 +57,6 @@ type liveChannel struct {
 	centres    chan wire.Ask // holds the newest only
 	tells      chan wire.Tell
 	stage      stage
-	meshes     map[string]*mesh.Mesh
 }
 
 // close ends the channel with a reason; a page that is gone needs none.

@@ -1,9 +1,10 @@
 package main
 
 import (
-	"bufio"
+	"encoding/csv"
 	"encoding/json"
 	"fmt"
+	"io"
 	"math"
 	"path"
 	"strconv"
@@ -61,7 +62,7 @@ func (h *headless) sampleCommand() *cobra.Command {
 				return err
 			}
 			defer closeIt()
-			return s.run(evaluator, body, bufio.NewWriter(h.out))
+			return s.run(evaluator, body, h.out)
 		},
 	}
 	flags := command.Flags()
@@ -98,7 +99,7 @@ type samplePart struct {
 	Vertices [][3]float32 `json:"vertices"`
 }
 
-func (s *sampler) run(e *evaluate.Evaluator, body *evaluate.Body, out *bufio.Writer) error {
+func (s *sampler) run(e *evaluate.Evaluator, body *evaluate.Body, out io.Writer) error {
 	if s.format != "csv" && s.format != "json" {
 		return fmt.Errorf("--format is csv or json, not %s", s.format)
 	}
@@ -124,6 +125,7 @@ func (s *sampler) run(e *evaluate.Evaluator, body *evaluate.Body, out *bufio.Wri
 	if err != nil {
 		return err
 	}
+	table := csv.NewWriter(out)
 	result := output{FPS: e.Plan.Document.FPS, Frames: []sampleFrame{}}
 	for frame := frames.from; frame <= frames.to; frame += frames.step {
 		e.SetFrame(float64(frame))
@@ -135,17 +137,16 @@ func (s *sampler) run(e *evaluate.Evaluator, body *evaluate.Body, out *bufio.Wri
 		e.Evaluate()
 		sampled := pick(frame)
 		if s.format == "csv" {
-			writeCSV(out, sampled, frame == frames.from)
+			writeCSV(table, sampled, frame == frames.from)
 		} else {
 			result.Frames = append(result.Frames, sampled)
 		}
 	}
 	if s.format == "json" {
-		if err := json.NewEncoder(out).Encode(result); err != nil {
-			return err
-		}
+		return json.NewEncoder(out).Encode(result)
 	}
-	return out.Flush()
+	table.Flush()
+	return table.Error()
 }
 
 // pick returns what reads one frame's joints or vertices.
@@ -228,30 +229,32 @@ func (s *sampler) settings(e *evaluate.Evaluator) ([]setting, error) {
 }
 
 // writeCSV prints one line for each joint or vertex. Errors are kept by the writer until it is flushed.
-func writeCSV(out *bufio.Writer, f sampleFrame, first bool) {
+func writeCSV(out *csv.Writer, f sampleFrame, first bool) {
 	if first && f.Joints != nil {
-		fmt.Fprintln(out, "frame,joint,m0,m1,m2,m3,m4,m5,m6,m7,m8,m9,m10,m11,m12,m13,m14,m15")
+		head := []string{"frame", "joint"}
+		for i := range 16 {
+			head = append(head, fmt.Sprintf("m%d", i))
+		}
+		_ = out.Write(head)
 	}
 	if first && f.Parts != nil {
-		fmt.Fprintln(out, "frame,part,vertex,x,y,z")
+		_ = out.Write([]string{"frame", "part", "vertex", "x", "y", "z"})
 	}
+	frame := strconv.Itoa(f.Frame)
 	for _, joint := range f.Joints {
-		fmt.Fprintf(out, "%d,%s", f.Frame, quoteCSV(joint.Name))
+		line := []string{frame, joint.Name}
 		for _, n := range joint.Matrix {
-			fmt.Fprintf(out, ",%.17g", n)
+			line = append(line, strconv.FormatFloat(n, 'g', 17, 64))
 		}
-		fmt.Fprintln(out)
+		_ = out.Write(line)
 	}
 	for _, part := range f.Parts {
 		for i, v := range part.Vertices {
-			fmt.Fprintf(out, "%d,%s,%d,%.9g,%.9g,%.9g\n", f.Frame, quoteCSV(part.Name), i, v[0], v[1], v[2])
+			line := []string{frame, part.Name, strconv.Itoa(i)}
+			for _, n := range v {
+				line = append(line, strconv.FormatFloat(float64(n), 'g', -1, 32))
+			}
+			_ = out.Write(line)
 		}
 	}
-}
-
-func quoteCSV(text string) string {
-	if strings.ContainsAny(text, "\",\n") {
-		return `"` + strings.ReplaceAll(text, `"`, `""`) + `"`
-	}
-	return text
 }

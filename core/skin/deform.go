@@ -70,44 +70,36 @@ func startPool() {
 	}
 }
 
+// deformRange is written out number by number: the compiler keeps the twelve sums in registers, which it does not with an array.
 func deformRange(weights *Weights, palette []Matrix, positions, normals, outPositions, outNormals []float32, from, to int) {
 	for vertex := from; vertex < to; vertex++ {
 		joints := (*[Influences]uint16)(weights.Joints[Influences*vertex:])
 		values := (*[Influences]float32)(weights.Values[Influences*vertex:])
-		m := blend(palette, joints, values)
-		p, n := (*[3]float32)(positions[3*vertex:]), (*[3]float32)(normals[3*vertex:])
-		q, o := (*[3]float32)(outPositions[3*vertex:]), (*[3]float32)(outNormals[3*vertex:])
+		m, w := &palette[joints[0]], values[0]
+		a0, a1, a2, a3 := w*m[0], w*m[1], w*m[2], w*m[3]
+		b0, b1, b2, b3 := w*m[4], w*m[5], w*m[6], w*m[7]
+		c0, c1, c2, c3 := w*m[8], w*m[9], w*m[10], w*m[11]
+		for k := 1; k < Influences; k++ { // the strongest comes first, and the first weight of 0 ends the list
+			w = values[k]
+			if w == 0 {
+				break
+			}
+			m = &palette[joints[k]]
+			a0, a1, a2, a3 = a0+w*m[0], a1+w*m[1], a2+w*m[2], a3+w*m[3]
+			b0, b1, b2, b3 = b0+w*m[4], b1+w*m[5], b2+w*m[6], b3+w*m[7]
+			c0, c1, c2, c3 = c0+w*m[8], c1+w*m[9], c2+w*m[10], c3+w*m[11]
+		}
+		p, q := (*[3]float32)(positions[3*vertex:]), (*[3]float32)(outPositions[3*vertex:])
 		x, y, z := p[0], p[1], p[2]
-		q[0] = m[0]*x + m[1]*y + m[2]*z + m[3]
-		q[1] = m[4]*x + m[5]*y + m[6]*z + m[7]
-		q[2] = m[8]*x + m[9]*y + m[10]*z + m[11]
+		q[0], q[1], q[2] = a0*x+a1*y+a2*z+a3, b0*x+b1*y+b2*z+b3, c0*x+c1*y+c2*z+c3
+		n, o := (*[3]float32)(normals[3*vertex:]), (*[3]float32)(outNormals[3*vertex:])
 		x, y, z = n[0], n[1], n[2]
-		nx := m[0]*x + m[1]*y + m[2]*z
-		ny := m[4]*x + m[5]*y + m[6]*z
-		nz := m[8]*x + m[9]*y + m[10]*z
+		nx, ny, nz := a0*x+a1*y+a2*z, b0*x+b1*y+b2*z, c0*x+c1*y+c2*z
 		length := float32(math.Sqrt(float64(nx*nx + ny*ny + nz*nz)))
 		if length < 1e-20 {
 			nx, ny, nz, length = x, y, z, 1
 		}
-		o[0], o[1], o[2] = nx/length, ny/length, nz/length
+		share := 1 / length
+		o[0], o[1], o[2] = nx*share, ny*share, nz*share
 	}
-}
-
-// blend sums the matrices of a vertex; the strongest comes first and the first weight of 0 ends the list.
-func blend(palette []Matrix, joints *[Influences]uint16, values *[Influences]float32) (m Matrix) {
-	first, weight := &palette[joints[0]], values[0]
-	for i := range m {
-		m[i] = weight * first[i]
-	}
-	for k := 1; k < Influences; k++ {
-		weight := values[k]
-		if weight == 0 {
-			break
-		}
-		matrix := &palette[joints[k]]
-		for i := range m {
-			m[i] += weight * matrix[i]
-		}
-	}
-	return m
 }

@@ -16,7 +16,6 @@ type chain struct {
 	controls []int
 	joints   []int
 	rest     []geometry.Transform
-	restUp   mgl64.Vec3 // direction of the first control's second axis
 	carriers []carrier
 	unit     float64 // rest length of the curve, the measure for what lies past its end
 

@@ -1,0 +1,129 @@
+package main
+
+import (
+	"bytes"
+	"encoding/json"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"myriapod/store"
+)
+
+// run runs the command line as a shell would and returns what it prints.
+func run(t *testing.T, arguments ...string) (out string, err error) {
+	t.Helper()
+	var printed, errs bytes.Buffer
+	root := newRoot(&printed, &errs)
+	root.SetArgs(arguments)
+	err = root.Execute()
+	return printed.String(), err
+}
+
+func must(t *testing.T, arguments ...string) string {
+	t.Helper()
+	out, err := run(t, arguments...)
+	require.NoError(t, err)
+	return out
+}
+
+func refused(t *testing.T, want string, arguments ...string) {
+	t.Helper()
+	_, err := run(t, arguments...)
+	require.ErrorContains(t, err, want, strings.Join(arguments, " "))
+}
+
+var reed = filepath.Join("..", "..", "docs", "examples", "reed.rig.json")
+
+func TestImportSampleAndExportHeadless(t *testing.T) {
+	data := filepath.Join(t.TempDir(), "data")
+	id := strings.TrimSpace(must(t, "import", reed, "--name", "Marsh reed", "--data", data))
+	assert.NotContains(t, id, "\n")
+	byID := must(t, "sample", id, "--data", data, "--joints", "stem_?", "--frames", "0:10:5")
+	assert.Len(t, strings.Split(strings.TrimSpace(byID), "\n"), 1+3*4)
+	assert.Equal(t, byID, must(t, "sample", "Reed", "--data", data, "--joints", "stem_?", "--frames", "0:10:5"), "by name, and the same bits")
+	assert.Equal(t, byID, must(t, "sample", reed, "--joints", "stem_?", "--frames", "0:10:5"))
+	out := filepath.Join(t.TempDir(), "reed.glb")
+	told := must(t, "export", id, "--data", data, "--frames", "0:24", "--out", out)
+	assert.Contains(t, told, "25 frames, 9 vertices; read back and compared: greatest difference")
+	again := strings.TrimSpace(must(t, "import", out, "--data", data))
+	assert.NotEqual(t, id, again)
+}
+
+func TestSampleSetsChannelsInMetresAndDegrees(t *testing.T) {
+	var sampled struct {
+		FPS    float64
+		Frames []struct {
+			Frame  int
+			Joints []struct {
+				Name   string
+				Matrix [16]float64
+			}
+			Parts []struct {
+				Name     string
+				Vertices [][3]float64
+			}
+		}
+	}
+	text := must(t, "sample", reed, "--joints", "stem_4", "--set", "root.moveX=2", "--set", "root.rotateY=90", "--format", "json")
+	require.NoError(t, json.Unmarshal([]byte(text), &sampled))
+	matrix := sampled.Frames[0].Joints[0].Matrix
+	assert.InDelta(t, 2, matrix[12], 0.2, "two metres along X")
+	assert.InDelta(t, 1, matrix[15], 0)
+	text = must(t, "sample", reed, "--vertices", "stem", "--format", "json", "--frames", "3")
+	require.NoError(t, json.Unmarshal([]byte(text), &sampled))
+	assert.Equal(t, 3, sampled.Frames[0].Frame)
+	assert.Len(t, sampled.Frames[0].Parts[0].Vertices, 9)
+}
+
+func TestDemosAreNamed(t *testing.T) {
+	assert.Contains(t, must(t, "demo", "--list"), "quillwick\t")
+	must(t, "sample", "demo:quillwick-bare", "--vertices", "eye_L")
+}
+
+func TestRefusalsAreClear(t *testing.T) {
+	refused(t, "there is no such file", "import", "nowhere.obj")
+	refused(t, "there is no such file", "sample", "nowhere.json", "--joints", "*")
+	refused(t, `no demo specimen "swan"`, "export", "demo:swan", "--out", "x.glb")
+	refused(t, "no joint is called", "sample", reed, "--joints", "leg*")
+	refused(t, "pattern is not closed", "sample", reed, "--joints", "[")
+	refused(t, `no part "hat"`, "sample", reed, "--vertices", "hat")
+	refused(t, "rising order", "sample", reed, "--joints", "*", "--frames", "9:1")
+	refused(t, `no control "hat"`, "sample", reed, "--joints", "*", "--set", "hat.moveX=1")
+	refused(t, "a channel is one of", "sample", reed, "--joints", "*", "--set", "root.wag=1")
+	refused(t, "is not a number", "sample", reed, "--joints", "*", "--set", "root.moveX=far")
+	refused(t, "not within", "sample", reed, "--joints", "*", "--set", "root.moveX=1e300")
+	refused(t, `no clip "walk"`, "export", reed, "--clip", "walk", "--out", "x.glb")
+	refused(t, "cannot be written", "export", reed, "--out", filepath.Join(t.TempDir(), "no", "where.glb"))
+	refused(t, "no data folder", "sample", "someone", "--joints", "*", "--data", filepath.Join(t.TempDir(), "none"))
+	broken := filepath.Join(t.TempDir(), "broken.json")
+	require.NoError(t, os.WriteFile(broken, []byte(`{"format":"myriapod-rig","version":9}`), 0o600))
+	refused(t, "version: 9 is not known", "sample", broken, "--joints", "*")
+}
+
+func TestAFolderInUseIsRefused(t *testing.T) {
+	folder := t.TempDir()
+	s, err := store.Open(folder)
+	require.NoError(t, err)
+	defer s.Close()
+	refused(t, "in use by another Myriapod process", "import", reed, "--data", folder)
+}
+
+// The program itself: exit status 1 and one line on standard error.
+func TestTheProgramSaysItInOneLine(t *testing.T) {
+	program := filepath.Join(t.TempDir(), "myriapod")
+	out, err := exec.Command("go", "build", "-o", program, ".").CombinedOutput()
+	require.NoError(t, err, string(out))
+	command := exec.Command(program, "sample", "demo:swan", "--joints", "*")
+	var errs bytes.Buffer
+	command.Stderr = &errs
+	var exit *exec.ExitError
+	require.ErrorAs(t, command.Run(), &exit)
+	assert.Equal(t, 1, exit.ExitCode())
+	assert.Equal(t, 1, strings.Count(errs.String(), "\n"), errs.String())
+}
