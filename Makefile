@@ -1,5 +1,5 @@
 # Everything a person needs is: make demo, make test.
-.PHONY: demo build test dev bench types web lint chromium
+.PHONY: demo build test dev bench types lint chromium screenshots
 GO_TOOL = go tool
 WEB_SOURCES = $(shell find web/src web/index.html web/vite.config.ts -type f 2>/dev/null)
 
@@ -37,3 +37,6 @@ dev: web/node_modules/.package-lock.json ## live reload of page and server
 
 bench: build ## figures beside what they are compared to
 	./scripts/bench
+
+screenshots: build chromium ## draws docs/screenshots anew, from the demo data
+	MYRIAPOD_SHOTS=$(CURDIR)/docs/screenshots go test ./walk -run Screenshots -count=1

@@ -123,6 +123,8 @@ func (l *liveChannel) serve(ctx context.Context, listener *listener) {
 		select {
 		case <-ctx.Done():
 			return
+		case <-l.server.ending:
+			return
 		case ask := <-l.poses:
 			err = l.pose(ctx, ask)
 		case ask := <-l.centres:

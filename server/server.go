@@ -32,15 +32,19 @@ type Server struct {
 	pictures sync.Map // by specimen and revision
 	page     fs.FS
 	hosts    []string
+	ending   chan struct{} // closed when the server ends
 }
 
 // New returns a server over a store. page holds the built front end; hosts are the names under which it may be called besides
 // those of loopback.
 func New(s *store.Store, page fs.FS, hosts ...string) *Server {
-	server := &Server{kinds: kinds.All(), hub: newHub(), exports: newExports(), page: page, hosts: hosts}
+	server := &Server{kinds: kinds.All(), hub: newHub(), exports: newExports(), page: page, hosts: hosts, ending: make(chan struct{})}
 	server.shelf = shelf.New(s, server.kinds, server.hub.changed)
 	return server
 }
+
+// Close ends the live channels; pages wait for the server to come back. It must be called at most once.
+func (s *Server) Close() { close(s.ending) }
 
 // Shelf returns the shelf the server works on.
 func (s *Server) Shelf() *shelf.Shelf { return s.shelf }

@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"net"
 	"net/http/httptest"
 	"os"
 	"os/exec"
@@ -25,6 +26,7 @@ import (
 // application is a running server over a data folder.
 type application struct {
 	store  *store.Store
+	pages  *server.Server
 	server *httptest.Server
 	data   string
 }
@@ -37,7 +39,23 @@ func start(t *testing.T, data string, demos bool) *application {
 	if demos {
 		require.NoError(t, handler.Shelf().AddDemos())
 	}
-	a := &application{store: s, server: httptest.NewServer(handler.Handler()), data: data}
+	a := &application{store: s, pages: handler, server: httptest.NewServer(handler.Handler()), data: data}
+	t.Cleanup(a.stop)
+	return a
+}
+
+// startAt starts a server at an address that one had before.
+func startAt(t *testing.T, data, address string) *application {
+	t.Helper()
+	s, err := store.Open(data)
+	require.NoError(t, err)
+	listener, err := net.Listen("tcp", address)
+	require.NoError(t, err)
+	handler := server.New(s, web.Page())
+	a := &application{store: s, pages: handler, server: httptest.NewUnstartedServer(handler.Handler()), data: data}
+	_ = a.server.Listener.Close()
+	a.server.Listener = listener
+	a.server.Start()
 	t.Cleanup(a.stop)
 	return a
 }
@@ -46,6 +64,7 @@ func (a *application) stop() {
 	if a.server == nil {
 		return
 	}
+	a.pages.Close()
 	a.server.CloseClientConnections()
 	a.server.Close()
 	_ = a.store.Close()

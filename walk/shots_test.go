@@ -5,25 +5,74 @@ import (
 	"path/filepath"
 	"testing"
 
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 )
 
-// TestScreenshots draws the pictures of docs/screenshots anew when MYRIAPOD_SHOTS names a folder for them.
+// TestScreenshots draws the pictures of docs/screenshots anew, from the demo data, when MYRIAPOD_SHOTS names a folder for them.
 func TestScreenshots(t *testing.T) {
 	folder := os.Getenv("MYRIAPOD_SHOTS")
 	if folder == "" {
 		t.Skip("MYRIAPOD_SHOTS is not set")
 	}
+	folder, err := filepath.Abs(folder)
+	require.NoError(t, err)
 	require.NoError(t, os.MkdirAll(folder, 0o755))
 	a := start(t, t.TempDir(), true)
 	p := openBrowser(t)
+	shot := func(name string) { p.settled(); p.shot(filepath.Join(folder, name+".png")) }
+
 	p.open(a.server.URL)
 	p.wait("the pictures", `[...document.images].length >= 2 && [...document.images].every(i => i.complete && i.naturalWidth > 0)`)
 	p.shot(filepath.Join(folder, "shelf.png"))
+
 	p.button("Quillwick")
 	p.settled()
+	p.wait("the eel to swim", `Number(document.querySelector("[data-time]").dataset.time) > 0.4`)
 	p.key(" ")
-	p.button("Mechanisms")
+	p.button("mechanism swim")
+	shot("mechanisms")
+	p.key(kb.Escape)
+	p.button("Controls")
+	p.button("control spine_ctl_3")
+	p.field("Rotate Y", "60"+kb.Enter)
+	p.field("Move Z", "0.15"+kb.Enter)
+	shot("controls")
+	p.key("0")
+	p.key(kb.Escape)
+	p.button("Skin")
+	p.button("Register")
+	p.wait("the register", `document.querySelector("section[aria-label=Register]")`)
+	p.button("fin_back")
+	shot("skin")
+	p.key("l")
+	p.key(kb.Escape)
+	p.button("Motion")
+	p.button("control root")
+	shot("motion")
+	p.key(kb.Escape)
+	p.button("Trials")
+	shot("trials")
+	p.button("Handoff")
+	p.button("Export GLB")
+	p.wait("the comparison", `document.querySelector("[data-export]")`)
+	shot("handoff")
+	p.button("Model")
+	shot("model")
+	p.button("Shelf")
+
+	p.button("Quillwick, bare")
 	p.settled()
-	p.shot(filepath.Join(folder, "mechanisms.png"))
+	p.button("Skeleton")
+	p.settled()
+	p.key("j")
+	for _, z := range []float64{0.86, 0.45, 0, -0.45} {
+		at := p.onScreen([]float64{0, 0.34, z})
+		p.moveTo(at)
+		p.settleCentre(at)
+		p.click(at)
+	}
+	p.moveTo(p.onScreen([]float64{0, 0.34, -0.8}))
+	p.settleCentre(p.onScreen([]float64{0, 0.34, -0.8}))
+	shot("skeleton")
 }

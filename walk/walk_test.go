@@ -260,7 +260,7 @@ func (p *page) gripOf(control string) spot {
 func (p *page) testTwist() {
 	p.t.Helper()
 	p.click(p.gripOf("spine_ctl_5"))
-	p.wait("the control's card", `document.querySelector("aside input[aria-label=Name]")?.value === "spine_ctl_5"`)
+	p.wait("the control's card", `document.querySelector("aside input[aria-label^=Rename]")?.value === "spine_ctl_5"`)
 	p.field("Rotate Y", "720"+kb.Enter)
 	p.wait("two turns", `document.querySelector("aside").innerText.includes("test pose")`)
 	p.look("twist")

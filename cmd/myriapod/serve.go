@@ -78,9 +78,10 @@ func (h *headless) serve(ctx context.Context, listen string, hosts []string, dem
 	defer stop()
 	serving := &http.Server{Handler: application.Handler(), ReadHeaderTimeout: 10 * time.Second}
 	context.AfterFunc(ctx, func() {
+		application.Close()
 		ending, cancel := context.WithTimeout(context.Background(), 3*time.Second)
 		defer cancel()
-		_ = serving.Shutdown(ending) // open live channels end with the process
+		_ = serving.Shutdown(ending) // what is still open after that ends with the process
 	})
 	if err := serving.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
 		return err

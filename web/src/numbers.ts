@@ -62,4 +62,9 @@ export function length(metres: number): string {
   return `${metres.toFixed(3)} m`;
 }
 
+/** difference writes a distance that should be nothing: in micrometres while it is smaller than a tenth of a millimetre. */
+export function difference(metres: number): string {
+  return metres < 1e-4 ? `${(metres * 1e6).toFixed(2)} µm` : length(metres);
+}
+
 export const DEGREE = Math.PI / 180;

@@ -279,6 +279,23 @@ func TestUnscaledFormLeavesScaleAlone(t *testing.T) {
 	}
 }
 
+func TestTheCurvePassesThroughItsControls(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		places := wander(t, 8, 30)
+		e := evaluator(t, build(t, places, rapid.IntRange(3, 8).Draw(t, "controls"), parameter.Set{"stretch": parameter.OfNumber(1)}))
+		place(t, e, 0.3*chainLength(places))
+		line := e.Frame.Curves[0].Ruler
+		for i := 1; i < len(e.Frame.Controls); i++ { // 0 is the root
+			nearest := math.Inf(1)
+			for k := range 4001 {
+				at, _ := line.Line.At(float64(k) / 4000)
+				nearest = math.Min(nearest, at.Sub(e.Frame.Controls[i].Position).Len())
+			}
+			require.Less(t, nearest, 2e-3*line.Total()+1e-9, "control %d", i)
+		}
+	})
+}
+
 func TestRefusalsSayWhatToDo(t *testing.T) {
 	context := &edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}
 	laid, err := edit.Apply(context, rig.New("test"), &edit.LayChain{Positions: straight(4), Pattern: "a_#"})

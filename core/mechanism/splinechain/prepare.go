@@ -16,7 +16,7 @@ type chain struct {
 	controls []int
 	joints   []int
 	rest     []geometry.Transform
-	carriers []carrier
+	line     *line
 	unit     float64 // rest length of the curve, the measure for what lies past its end
 
 	// Measured on the rest pose.
@@ -38,12 +38,6 @@ type chain struct {
 	turnsAbout []struct{ sine, cosine float64 } // of the twists
 
 	folded, collapsed, opposed int // findings
-}
-
-// carrier ties curve point i to a control.
-type carrier struct {
-	control int
-	offset  mgl64.Vec3
 }
 
 // rider is a joint's place on the curve: the parameter u with its arc length, and past the end the distance beyond.
@@ -71,7 +65,9 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 		return err
 	}
 	c.unit = ruler.Total()
-	c.tie(b, ruler.Line.Points)
+	if c.line, err = tie(b, ruler, controls); err != nil {
+		return err
+	}
 	c.lay(b)
 	return nil
 }
@@ -98,19 +94,8 @@ func newChain(b *mechanism.Bench, controls, joints []int) *chain {
 	return c
 }
 
-// tie gives every curve point to a control: two to each end, one to each between.
-func (c *chain) tie(b *mechanism.Bench, points []mgl64.Vec3) {
-	last := len(c.controls) - 1
-	c.carriers = make([]carrier, len(points))
-	for i, point := range points {
-		control := c.controls[min(max(i-1, 0), last)]
-		home := b.Document.Controls[control].Home()
-		c.carriers[i] = carrier{control: control, offset: home.Inverse().Apply(point)}
-	}
-}
-
 func (c *chain) lay(b *mechanism.Bench) {
-	c.curve = b.Offer(mechanism.NewCurve(len(c.carriers)))
+	c.curve = b.Offer(mechanism.NewCurve(pointCount(len(c.controls))))
 	carry := mechanism.Task{Run: c.carry, Writes: []mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}}
 	place := mechanism.Task{Run: c.place, Calibrate: c.calibrate, Reads: []mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}}
 	for _, control := range c.controls {
@@ -125,12 +110,10 @@ func (c *chain) lay(b *mechanism.Bench) {
 	b.Add(place)
 }
 
-// carry brings the curve points along with their controls.
+// carry brings the curve along with its controls.
 func (c *chain) carry(f *mechanism.Frame) {
-	line := f.Curves[c.curve]
-	for i, carrier := range c.carriers {
-		line.Base.Points[i] = f.Controls[carrier.control].Apply(carrier.offset)
-	}
+	curve := f.Curves[c.curve]
+	c.line.carry(f, curve.Base.Points)
 	first := f.Controls[c.controls[0]].Rotation
-	line.Carry(first.Rotate(geometry.MainAxis), first.Rotate(geometry.SecondAxis))
+	curve.Carry(first.Rotate(geometry.MainAxis), first.Rotate(geometry.SecondAxis))
 }

@@ -31,7 +31,7 @@ export function Search() {
       : []),
   ];
   return (
-    <Dialog open onClose={close} className="relative z-40">
+    <Dialog open onClose={close} className="relative z-40" aria-label="Search">
       <div className="fixed inset-0 bg-ink/20" aria-hidden />
       <DialogPanel className="fixed left-1/2 top-20 -translate-x-1/2 w-[520px] bg-plate border border-ink rounded-md shadow-xl">
         <Combobox<Action | null>

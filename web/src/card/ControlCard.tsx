@@ -47,9 +47,9 @@ export function ControlCard({ control }: { control: Control }) {
               step={turns ? 1 : 0.005}
               value={(values[i] ?? 0) / scale}
               onTry={(v) => hold(control.id, { [channel]: v * scale })}
-              onKeep={(v) => {
+              onKeep={(v, typed) => {
                 hold(control.id, { [channel]: v * scale });
-                if (document.activeElement?.tagName !== "INPUT") glideHome(control.id);
+                if (!typed) glideHome(control.id); // what was typed is meant to be looked at
               }}
             />
           );

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { api } from "../api";
-import { length } from "../numbers";
+import { difference } from "../numbers";
 import { attempt } from "../session";
 import { useDocument, useMyriapod } from "../store";
 import type { Export } from "../wire/wire.gen";
@@ -74,7 +74,7 @@ export function Handoff() {
             data-export={job.report.greatest}
             data-export-share={job.report.share}
           >
-            greatest difference <b className="figure">{length(job.report.greatest)}</b>
+            greatest difference <b className="figure">{difference(job.report.greatest)}</b>
             <br />
             {(job.report.share * 1e6).toFixed(2)} millionths of the model's size,{" "}
             {job.report.part && `at ${job.report.part}, `}frame {job.report.frame}

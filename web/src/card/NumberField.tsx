@@ -12,7 +12,7 @@ interface NumberFieldProps {
   decimals?: number;
   hideLabel?: boolean;
   onTry?(value: number): void; // while dragging
-  onKeep(value: number): void;
+  onKeep(value: number, typed: boolean): void;
 }
 
 /** NumberField is a number that can be typed, with arithmetic and units, dragged sideways, or stepped with the arrows. */
@@ -40,7 +40,7 @@ export function NumberField({
     if (read === undefined)
       return notify("refused", `${label}: “${text}” is not a number. Write one, with + - * / or a unit if you like.`);
     if (clamp(read) !== read) notify("told", `${label} stays between ${min} and ${max}.`);
-    if (clamp(read) !== value) onKeep(clamp(read));
+    if (clamp(read) !== value) onKeep(clamp(read), true);
   };
   const opened = useRef(false);
   // The text changes when the field is entered (its unit goes), which would undo the selection: select once it has.
@@ -53,7 +53,7 @@ export function NumberField({
     const release = () => {
       const d = drag.current;
       drag.current = undefined;
-      if (d?.moved) onKeep(d.now);
+      if (d?.moved) onKeep(d.now, false);
     };
     const move = (event: PointerEvent) => {
       const d = drag.current;
@@ -99,7 +99,7 @@ export function NumberField({
             e.preventDefault();
             const next = clamp(value + (e.key === "ArrowUp" ? 1 : -1) * step * (e.shiftKey ? 1 : 10));
             setText(figure(next, decimals));
-            onKeep(next);
+            onKeep(next, true);
           }
         }}
       />

@@ -8,7 +8,7 @@ export function CardHead({ id, name, children }: { id: string; name: string; chi
     <>
       <input
         key={`${id} ${name}`}
-        aria-label="Name"
+        aria-label={`Rename ${name}`}
         className="font-serif text-[26px] bg-transparent w-full border-b border-transparent hover:border-rule"
         defaultValue={name}
         onKeyDown={(e) => {

@@ -28,6 +28,8 @@ export function Laying() {
     ...(laying?.centre ? [laying.centre] : []),
   ];
   useEffect(() => {
+    line.geometry.dispose(); // its buffers have the size of the line they were made for
+    line.geometry = new LineGeometry();
     if (points.length > 1) line.geometry.setPositions(points.flat());
     line.visible = points.length > 1;
     line.material.resolution = new Vector2(size.width, size.height);
