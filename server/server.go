@@ -12,13 +12,14 @@ import (
 
 	"myriapod/core/mechanism"
 	"myriapod/core/mechanism/kinds"
+	"myriapod/server/wire"
 	"myriapod/shelf"
 	"myriapod/store"
 )
 
 // Limits of requests, in bytes.
 const (
-	maxUpload = 256 << 20
+	maxUpload = wire.MaxUpload
 	maxEdit   = 16 << 20
 	maxAsk    = 1 << 20
 )
@@ -29,7 +30,7 @@ type Server struct {
 	kinds    mechanism.Registry
 	hub      *hub
 	exports  *exports
-	pictures sync.Map // by specimen and revision
+	pictures sync.Map // by specimen: the newest
 	page     fs.FS
 	hosts    []string
 	ending   chan struct{} // closed when the server ends

@@ -268,20 +268,26 @@ func (s *Server) picture(w http.ResponseWriter, r *http.Request) {
 		fail(w, err)
 		return
 	}
-	key := fmt.Sprintf("%s/%d", id, state.Revision)
-	data, ok := s.pictures.Load(key)
-	if !ok {
-		drawn, err := s.draw(state)
+	known, _ := s.pictures.Load(id)
+	drawn, ok := known.(drawing)
+	if !ok || drawn.revision != state.Revision {
+		data, err := s.draw(state)
 		if err != nil {
 			fail(w, err)
 			return
 		}
-		data = drawn
-		s.pictures.Store(key, data)
+		drawn = drawing{state.Revision, data}
+		s.pictures.Store(id, drawn)
 	}
 	w.Header().Set("Content-Type", "image/png")
 	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
-	_, _ = w.Write(data.([]byte)) // a reader that is gone needs no answer
+	_, _ = w.Write(drawn.data) // a reader that is gone needs no answer
+}
+
+// drawing is a picture of one revision.
+type drawing struct {
+	revision int
+	data     []byte
 }
 
 func (s *Server) draw(state shelf.State) ([]byte, error) {

@@ -62,7 +62,7 @@ func (s *Shelf) State(id string) (State, error) {
 		return State{}, err
 	}
 	state := State{
-		ID: id, Revision: revision.Number, Sequence: specimen.Sequence, Changed: specimen.Changed,
+		ID: id, Revision: revision.Number, Sequence: specimen.Sequence, Edits: revision.Depth, Changed: specimen.Changed,
 		Document: document, Findings: findings.Of(document),
 	}
 	if revision.Parent != nil {
@@ -74,13 +74,6 @@ func (s *Shelf) State(id string) (State, error) {
 			return State{}, err
 		}
 		state.Redo = next.Title
-	}
-	for parent := revision.Parent; parent != nil; state.Edits++ {
-		before, err := s.Store.Revision(id, *parent)
-		if err != nil {
-			return State{}, err
-		}
-		parent = before.Parent
 	}
 	return state, nil
 }

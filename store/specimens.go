@@ -33,6 +33,7 @@ type Revision struct {
 	Specimen string `db:"specimen"`
 	Number   int    `db:"number"`
 	Parent   *int   `db:"parent"`
+	Depth    int    `db:"depth"`
 	Redo     *int   `db:"redo"`
 	Document []byte `db:"document"`
 	Edit     []byte `db:"edit"`
@@ -162,7 +163,7 @@ func (s *Store) Revision(id string, number int) (Revision, error) {
 // History lists a specimen's revisions without their documents, the newest first.
 func (s *Store) History(id string) ([]Revision, error) {
 	list := []Revision{}
-	err := s.db.Select(&list, `SELECT specimen, number, parent, redo, '' AS document, '' AS edit, title, author, touches, made
+	err := s.db.Select(&list, `SELECT specimen, number, parent, depth, redo, '' AS document, '' AS edit, title, author, touches, made
 		FROM revisions WHERE specimen = ? ORDER BY number DESC`, id)
 	return list, err
 }
@@ -212,8 +213,9 @@ func (s *Store) Keep(c Change) (number int, err error) {
 			return err
 		}
 		at := now()
-		if _, err := tx.Exec(`INSERT INTO revisions (specimen, number, parent, document, edit, title, author, touches, made) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-			c.Specimen, number, c.On, packed, written, c.Title, c.Author, string(touches), at); err != nil {
+		if _, err := tx.Exec(`INSERT INTO revisions (specimen, number, parent, depth, document, edit, title, author, touches, made)
+			VALUES (?, ?, ?, (SELECT depth + 1 FROM revisions WHERE specimen = ? AND number = ?), ?, ?, ?, ?, ?, ?)`,
+			c.Specimen, number, c.On, c.Specimen, c.On, packed, written, c.Title, c.Author, string(touches), at); err != nil {
 			return err
 		}
 		if _, err := tx.Exec(`UPDATE revisions SET redo = ? WHERE specimen = ? AND number = ?`, number, c.Specimen, c.On); err != nil {

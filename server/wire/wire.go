@@ -14,6 +14,9 @@ import (
 	"myriapod/core/rig"
 )
 
+// MaxUpload is the largest file, in bytes, that the server takes.
+const MaxUpload = 268_435_456
+
 // Plate is a specimen as the Shelf shows it.
 type Plate struct {
 	ID         string `json:"id"`

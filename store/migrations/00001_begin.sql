@@ -13,6 +13,7 @@ CREATE TABLE revisions (
     specimen TEXT NOT NULL REFERENCES specimens (id),
     number   INTEGER NOT NULL,
     parent   INTEGER,                     -- the revision the edit was made on; NULL for the first
+    depth    INTEGER NOT NULL DEFAULT 0,  -- how many edits led here
     redo     INTEGER,                     -- the child that redo goes to
     document BLOB NOT NULL,               -- gzip of the JSON
     edit     BLOB NOT NULL,

@@ -19,28 +19,27 @@ export function goToStep(step: Step) {
 
 const chosenOf = <T extends { id: string }>(list: T[]) => list.filter((thing) => state().chosen.includes(thing.id));
 
-/** startLaying begins a chain, from the chosen joint when there is one. */
+/** startLaying begins a chain, from the chosen joint when there is one, with a pattern of names that is free. */
 export function startLaying() {
-  const onto = chosenOf(documentOf().joints).at(-1)?.id;
+  const { joints } = documentOf();
+  const onto = chosenOf(joints).at(-1)?.id;
+  let pattern = "spine_##";
+  for (let n = 2; joints.some((j) => j.name.startsWith(pattern.replace(/#+$/, ""))); n++) pattern = `chain${n}_##`;
   goToStep("skeleton");
-  setState({ laying: { places: [], onto } });
+  setState({ laying: { places: [], onto, pattern, count: "" } });
 }
 
 /** finishLaying makes the laid joints an edit. */
-export async function finishLaying(pattern = "", count = 0) {
+export async function finishLaying() {
   const laying = state().laying;
   if (!laying || laying.places.length === 0) return setState({ laying: undefined });
-  const d = documentOf();
-  let name = pattern || "spine_##";
-  for (let n = 2; !pattern && d.joints.some((j) => j.name.startsWith(name.replace(/#+$/, ""))); n++)
-    name = `chain${n}_##`;
-  const before = new Set(d.joints.map((j) => j.id));
+  const before = new Set(documentOf().joints.map((j) => j.id));
   const made = await edit({
     kind: "lay-chain",
     positions: laying.places,
-    pattern: name,
+    pattern: laying.pattern,
     parent: laying.onto ?? "",
-    count,
+    count: Number.parseInt(laying.count, 10) || 0,
   });
   if (made)
     setState({ laying: undefined, chosen: made.document.joints.filter((j) => !before.has(j.id)).map((j) => j.id) });

@@ -8,6 +8,7 @@ import type {
   Specimen,
   Error as WireError,
 } from "./wire/wire.gen";
+import { MaxUpload } from "./wire/wire.gen";
 
 /** Refusal is an answer of the server that is not a success, in its own words. */
 export class Refusal extends Error {
@@ -41,15 +42,27 @@ async function ask<T>(method: string, path: string, body?: unknown, signal?: Abo
   return (await response.json()) as T;
 }
 
+/** upload sends a file, unless it is larger than the server takes. */
+async function upload<T>(path: string, file: File, signal?: AbortSignal): Promise<T> {
+  if (file.size > MaxUpload) {
+    const limit = Math.round(MaxUpload / 2 ** 20);
+    throw new Refusal({
+      kind: "too-large",
+      message: `${file.name} is larger than the ${limit} MB that are taken; split it or thin it out.`,
+    });
+  }
+  return ask<T>("POST", path, file, signal);
+}
+
 export const api = {
   kinds: () => ask<Kinds>("GET", "/kinds"),
   plates: () => ask<Plate[]>("GET", "/specimens"),
   specimen: (id: string) => ask<Specimen>("GET", `/specimens/${id}`),
   create: (name: string) => ask<Created>("POST", "/specimens", { name }),
   importFile: (file: File, signal?: AbortSignal) =>
-    ask<Created>("POST", `/imports?file=${encodeURIComponent(file.name)}`, file, signal),
+    upload<Created>(`/imports?file=${encodeURIComponent(file.name)}`, file, signal),
   importInto: (id: string, on: number, file: File, signal?: AbortSignal) =>
-    ask<Specimen>("POST", `/specimens/${id}/imports?on=${on}&file=${encodeURIComponent(file.name)}`, file, signal),
+    upload<Specimen>(`/specimens/${id}/imports?on=${on}&file=${encodeURIComponent(file.name)}`, file, signal),
   duplicate: (id: string) => ask<Created>("POST", `/specimens/${id}/duplicate`),
   remove: (id: string) => ask<unknown>("DELETE", `/specimens/${id}`),
   restore: (id: string) => ask<unknown>("POST", `/specimens/${id}/restore`),

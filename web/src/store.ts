@@ -68,7 +68,7 @@ export interface State {
 
   size: number; // diagonal of the specimen at rest, metres
   movingJoint: boolean; // the preview is of a joint being moved, not of a chain being laid
-  laying?: { places: Vector[]; centre?: Vector; onto?: string };
+  laying?: { places: Vector[]; centre?: Vector; onto?: string; pattern: string; count: string };
 }
 
 export const useMyriapod = create<State>(() => ({

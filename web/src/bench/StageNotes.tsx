@@ -1,4 +1,3 @@
-import { useState } from "react";
 import { finishLaying } from "../actions";
 import { length } from "../numbers";
 import { setState, useMyriapod } from "../store";
@@ -27,18 +26,15 @@ export function Drift() {
 export function LayingBar() {
   const laying = useMyriapod((s) => s.laying);
   const joints = useMyriapod((s) => s.specimen?.document.joints);
-  const [pattern, setPattern] = useState("spine_##");
-  const [count, setCount] = useState("");
   const moving = useMyriapod((s) => s.movingJoint);
   if (!laying || moving) return null;
   const onto = joints?.find((j) => j.id === laying.onto)?.name;
-  const divided = Number.parseInt(count, 10);
   return (
     <form
       className="absolute top-3 left-1/2 -translate-x-1/2 bg-paper border border-ink rounded-md px-3 py-2 flex gap-3 items-center shadow whitespace-nowrap"
       onSubmit={(e) => {
         e.preventDefault();
-        void finishLaying(pattern, divided > 1 ? divided : 0);
+        void finishLaying();
       }}
       aria-label="Lay a chain"
     >
@@ -50,7 +46,12 @@ export function LayingBar() {
           : `${laying.places.length} laid`}
       </span>
       <label>
-        Names <input className="field w-24 figure" value={pattern} onChange={(e) => setPattern(e.target.value)} />
+        Names{" "}
+        <input
+          className="field w-24 figure"
+          value={laying.pattern}
+          onChange={(e) => setState({ laying: { ...laying, pattern: e.target.value } })}
+        />
       </label>
       <label>
         Divide into{" "}
@@ -58,8 +59,8 @@ export function LayingBar() {
           className="field w-16 figure"
           inputMode="numeric"
           placeholder="as laid"
-          value={count}
-          onChange={(e) => setCount(e.target.value)}
+          value={laying.count}
+          onChange={(e) => setState({ laying: { ...laying, count: e.target.value } })}
         />
       </label>
       <button type="submit" className="action action-main" disabled={laying.places.length === 0}>

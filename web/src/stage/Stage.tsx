@@ -189,7 +189,7 @@ export function Stage() {
         shadows
         dpr={[1, 2]}
         camera={{ fov: 32, position: [3, 2, 3] }}
-        gl={{ antialias: true, preserveDrawingBuffer: true }}
+        gl={{ antialias: true }}
         aria-hidden
       >
         <color attach="background" args={["#f8f4ea"]} />

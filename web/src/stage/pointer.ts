@@ -194,7 +194,13 @@ function moveJoint(id: string, x: number, y: number, below: boolean): Drag | und
     to = at;
     setState({
       movingJoint: true,
-      laying: { places: [], centre: [at.x, at.y, at.z], onto: documentOf().joints.find((j) => j.id === id)?.parent },
+      laying: {
+        places: [],
+        pattern: "",
+        count: "",
+        centre: [at.x, at.y, at.z],
+        onto: documentOf().joints.find((j) => j.id === id)?.parent,
+      },
     });
   });
   return {

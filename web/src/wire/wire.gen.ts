@@ -10,6 +10,10 @@ Package wire is what the server and the page say to each other. The page's TypeS
 */
 
 /**
+ * MaxUpload is the largest file, in bytes, that the server takes.
+ */
+export const MaxUpload = 268_435_456;
+/**
  * Plate is a specimen as the Shelf shows it.
  */
 export interface Plate {
