@@ -91,7 +91,7 @@ func (s *Server) importSpecimen(w http.ResponseWriter, r *http.Request) {
 		fail(w, err)
 		return
 	}
-	id, err := s.shelf.Import(r.URL.Query().Get("file"), r.URL.Query().Get("name"), data, author)
+	id, err := s.shelf.Import(r.Context(), r.URL.Query().Get("file"), r.URL.Query().Get("name"), data, author)
 	if err != nil {
 		refusedUnlessStore(w, err)
 		return

@@ -94,7 +94,7 @@ func (s *stage) pose(ask wire.Ask) (adjusted []wire.Tell, err error) {
 
 func (s *stage) hold(held map[string][]wire.Held) (err error) {
 	for id, channels := range held {
-		control, ok := s.evaluator.Plan.Index[id]
+		control, ok := s.evaluator.Plan.ControlIndex[id]
 		if !ok {
 			continue // it was removed while the page held it
 		}
@@ -111,7 +111,7 @@ func (s *stage) hold(held map[string][]wire.Held) (err error) {
 
 // pull moves a control's channels so that it stands at a place in the world.
 func (s *stage) pull(p wire.Pull) error {
-	control, ok := s.evaluator.Plan.Index[p.Control]
+	control, ok := s.evaluator.Plan.ControlIndex[p.Control]
 	if !ok || !finite(p.To[:]) {
 		return fmt.Errorf("there is no control %q to move there", p.Control)
 	}

@@ -3,6 +3,7 @@
 package shelf
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"path/filepath"
@@ -87,8 +88,12 @@ func (s *Shelf) Create(name, author string) (string, error) {
 	return s.Store.Create(d, "Begin", author, nil)
 }
 
-// Import makes a new specimen of a model or rig file. Without a name it is called after the file.
-func (s *Shelf) Import(fileName, name string, data []byte, author string) (string, error) {
+// ErrStopped tells that the caller stopped an import.
+var ErrStopped = errors.New("the import was stopped; nothing was changed")
+
+// Import makes a new specimen of a model or rig file. Without a name it is called after the file. When ctx ends before the file is
+// read, nothing is made.
+func (s *Shelf) Import(ctx context.Context, fileName, name string, data []byte, author string) (string, error) {
 	if name == "" {
 		name = strings.TrimSuffix(filepath.Base(fileName), filepath.Ext(fileName))
 	}
@@ -100,6 +105,9 @@ func (s *Shelf) Import(fileName, name string, data []byte, author string) (strin
 		if err != nil {
 			return "", fmt.Errorf("%s: %w", fileName, err)
 		}
+		if ctx.Err() != nil {
+			return "", ErrStopped
+		}
 		return s.Store.Create(document, "Import "+filepath.Base(fileName), author, memory)
 	}
 	add, blobs, err := readParts(fileName, data)
@@ -109,6 +117,9 @@ func (s *Shelf) Import(fileName, name string, data []byte, author string) (strin
 	result, err := edit.Apply(&edit.Context{Kinds: s.Kinds, Blobs: blobs}, rig.New(name), add)
 	if err != nil {
 		return "", fmt.Errorf("%s: %w", fileName, err)
+	}
+	if ctx.Err() != nil {
+		return "", ErrStopped
 	}
 	return s.Store.Create(result.Document, add.Title(result.Document), author, blobs)
 }

@@ -1,14 +1,9 @@
 package store_test
 
 import (
-	"encoding/json"
 	"fmt"
-	"math/rand/v2"
-	"os"
-	"os/exec"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/jmoiron/sqlx"
 	"github.com/stretchr/testify/assert"
@@ -143,67 +138,6 @@ func TestDamageIsToldByRevision(t *testing.T) {
 	require.NoError(t, db.Close())
 	_, err = open(t, folder).State(id)
 	require.ErrorContains(t, err, "revision 1 of "+id+" is damaged")
-}
-
-// TestKilledWhileEditing starts this test binary as a process that edits and acknowledges on its output, kills it at random
-// moments, and looks whether every acknowledged edit is there.
-func TestKilledWhileEditing(t *testing.T) {
-	if folder := os.Getenv("MYRIAPOD_EDIT_UNTIL_KILLED"); folder != "" {
-		editUntilKilled(t, folder)
-		return
-	}
-	folder := t.TempDir()
-	s := open(t, folder)
-	id, err := s.Create("0", "test")
-	require.NoError(t, err)
-	require.NoError(t, s.Store.Close())
-	kills, acknowledged := 0, 0
-	for acknowledged < 200 {
-		command := exec.Command(os.Args[0], "-test.run", "^TestKilledWhileEditing$")
-		command.Env = append(os.Environ(), "MYRIAPOD_EDIT_UNTIL_KILLED="+folder)
-		out, err := command.StdoutPipe()
-		require.NoError(t, err)
-		require.NoError(t, command.Start())
-		decoder := json.NewDecoder(out)
-		wanted := 5 + rand.IntN(40)
-		for n := 0; n < wanted; n++ {
-			require.NoError(t, decoder.Decode(&acknowledged))
-		}
-		time.Sleep(time.Duration(rand.IntN(3000)) * time.Microsecond)
-		require.NoError(t, command.Process.Kill()) // SIGKILL
-		for decoder.Decode(&acknowledged) == nil { // acknowledged before it died
-		}
-		_ = command.Wait()
-		kills++
-		s := open(t, folder)
-		history, err := s.Store.History(id)
-		require.NoError(t, err)
-		titles := map[string]bool{}
-		for _, r := range history {
-			titles[r.Title] = true
-		}
-		for n := 1; n <= acknowledged; n++ {
-			require.True(t, titles[fmt.Sprintf("Name the specimen %d", n)], "edit %d was acknowledged and is gone", n)
-		}
-		require.NoError(t, s.Store.Close())
-	}
-	t.Logf("%d acknowledged edits, %d kills: every edit is there", acknowledged, kills)
-}
-
-func editUntilKilled(t *testing.T, folder string) {
-	s := open(t, folder)
-	list, err := s.Store.Specimens()
-	require.NoError(t, err)
-	state, err := s.State(list[0].ID)
-	require.NoError(t, err)
-	for {
-		var n int
-		_, err := fmt.Sscan(state.Document.Name, &n)
-		require.NoError(t, err)
-		state, err = s.Edit(state.ID, state.Revision, rename(fmt.Sprint(n+1)), "test", nil)
-		require.NoError(t, err)
-		fmt.Println(n + 1)
-	}
 }
 
 func TestDocumentsAreTheSameAfterKeeping(t *testing.T) {

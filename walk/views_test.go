@@ -6,12 +6,15 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"myriapod/store"
 )
 
 func (p *page) says(text string) {
@@ -44,6 +47,20 @@ func TestBadInputIsToldInThePage(t *testing.T) {
 	assert.Empty(t, list, "nothing was made of them")
 	p.open(a.server.URL + "/specimen/nobody1234")
 	p.says("there is no such specimen")
+
+	// A disk that is full while the page edits: it is told, and the name stays as it was.
+	p.open(a.server.URL)
+	p.button("New specimen")
+	p.settled()
+	require.NoError(t, a.store.Limit(1)) // as large as it is, and no larger
+	for err = nil; err == nil; {         // what room there is inside is used up
+		_, err = a.pages.Shelf().Create(strings.Repeat("filling ", 12), "test")
+	}
+	require.ErrorIs(t, err, store.ErrFull)
+	p.field("Name of the specimen", strings.Repeat("long ", 20)+kb.Enter)
+	p.says("the disk is full")
+	p.settled()
+	assert.Equal(t, "New specimen", a.specimen(t, p.presentID()).Document.Name)
 }
 
 // TestEveryOtherViewIsAccessible opens what the ten steps pass by.

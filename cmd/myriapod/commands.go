@@ -60,7 +60,7 @@ func (h *headless) importCommand() *cobra.Command {
 	var name string
 	command := &cobra.Command{
 		Use: "import FILE", Short: "Import a model (OBJ, GLB, glTF) or rig file as a new specimen and print its ID", Args: cobra.ExactArgs(1),
-		RunE: func(_ *cobra.Command, args []string) error {
+		RunE: func(command *cobra.Command, args []string) error {
 			data, err := readFile(args[0], model.MaxBytes)
 			if err != nil {
 				return err
@@ -70,7 +70,7 @@ func (h *headless) importCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			id, err := shelf.New(s, kinds.All(), nil).Import(args[0], name, data, "command line")
+			id, err := shelf.New(s, kinds.All(), nil).Import(command.Context(), args[0], name, data, "command line")
 			if err != nil {
 				return err
 			}

@@ -21,7 +21,7 @@ func run(t *testing.T, arguments ...string) (out string, err error) {
 	var printed, errs bytes.Buffer
 	root := newRoot(&printed, &errs)
 	root.SetArgs(arguments)
-	err = root.Execute()
+	err = root.ExecuteContext(t.Context())
 	return printed.String(), err
 }
 
@@ -116,10 +116,7 @@ func TestAFolderInUseIsRefused(t *testing.T) {
 
 // The program itself: exit status 1 and one line on standard error.
 func TestTheProgramSaysItInOneLine(t *testing.T) {
-	program := filepath.Join(t.TempDir(), "myriapod")
-	out, err := exec.Command("go", "build", "-o", program, ".").CombinedOutput()
-	require.NoError(t, err, string(out))
-	command := exec.Command(program, "sample", "demo:swan", "--joints", "*")
+	command := exec.Command(build(t), "sample", "demo:swan", "--joints", "*")
 	var errs bytes.Buffer
 	command.Stderr = &errs
 	var exit *exec.ExitError

@@ -219,7 +219,7 @@ func (s *sampler) settings(e *evaluate.Evaluator) ([]setting, error) {
 		if channel.Turns() {
 			value *= math.Pi / 180
 		}
-		index := e.Plan.Index[control.ID]
+		index := e.Plan.ControlIndex[control.ID]
 		if err := e.SetChannel(index, channel, value); err != nil {
 			return nil, fmt.Errorf("--set %s: %w", text, err)
 		}

@@ -55,9 +55,6 @@ func (h *headless) demoCommand() *cobra.Command {
 }
 
 func (h *headless) serve(ctx context.Context, listen string, hosts []string, demos bool) (err error) {
-	if ctx == nil {
-		ctx = context.Background()
-	}
 	s, err := store.Open(h.data)
 	if err != nil {
 		return err

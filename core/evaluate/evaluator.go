@@ -105,7 +105,7 @@ func (e *Evaluator) SetClip(clip *motion.Clip) {
 	}
 	for _, track := range clip.Tracks {
 		slot := -1
-		if control, ok := e.Plan.Index[track.Control]; ok {
+		if control, ok := e.Plan.ControlIndex[track.Control]; ok {
 			slot = control*rig.ChannelCount + track.Channel.Index()
 		}
 		e.slots = append(e.slots, slot)

@@ -14,17 +14,17 @@ import (
 
 // Plan is a document ready for evaluation. Its tasks hold scratch memory, so one plan serves one evaluator.
 type Plan struct {
-	Document   *rig.Document
-	Tasks      []mechanism.Task // in the order they run
-	Dependents [][]int          // by task: the later tasks that read what it writes
-	Rewrites   [][]int          // by task: the earlier tasks whose result it changes in place
-	Clocked    []int            // tasks that read the time
-	Answering  [][]int          // by control: the tasks that read its channels
-	Findings   []mechanism.Finding
-	Curves     []*mechanism.Curve
-	CurveOwner []string // by curve: the mechanism whose it is
-	JointIndex map[string]int
-	Index      map[string]int // control by ID
+	Document     *rig.Document
+	Tasks        []mechanism.Task // in the order they run
+	Dependents   [][]int          // by task: the later tasks that read what it writes
+	Rewrites     [][]int          // by task: the earlier tasks whose result it changes in place
+	Clocked      []int            // tasks that read the time
+	Answering    [][]int          // by control: the tasks that read its channels
+	Findings     []mechanism.Finding
+	Curves       []*mechanism.Curve
+	CurveOwner   []string       // by curve: the mechanism whose it is
+	JointIndex   map[string]int // by ID
+	ControlIndex map[string]int
 }
 
 // Build plans a document with the kinds given. Errors are in words for the rigger: an unknown kind, a parameter out of range,
@@ -50,7 +50,7 @@ func Build(document *rig.Document, kinds mechanism.Registry) (*Plan, error) {
 	}
 	p := &Plan{
 		Document: document, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
-		JointIndex: make(map[string]int, len(document.Joints)), Index: make(map[string]int, len(document.Controls)),
+		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
 	}
 	p.link()
 	for _, curve := range p.Curves {
@@ -113,7 +113,7 @@ func (p *Plan) link() {
 		p.JointIndex[joint.ID] = i
 	}
 	for i, control := range p.Document.Controls {
-		p.Index[control.ID] = i
+		p.ControlIndex[control.ID] = i
 	}
 	p.Dependents = make([][]int, len(p.Tasks))
 	p.Rewrites = make([][]int, len(p.Tasks))

@@ -165,20 +165,32 @@ export function centreUnder(
   }
 }
 
-/** edit sends an edit. Building edits show the drift they caused. Long ones show their progress and can be stopped. */
+/**
+ * longWork runs work that may take long: once it does, its progress shows with a button that stops it. The work is told the
+ * name under which the server reports progress.
+ */
+export async function longWork<T>(
+  title: string,
+  work: (signal: AbortSignal, job: string) => Promise<T>,
+): Promise<T | undefined> {
+  const abort = new AbortController();
+  const id = Math.random().toString(36).slice(2);
+  setState((s) => ({ saving: s.saving + 1 }));
+  const slow = setTimeout(() => setState({ job: { id, title, share: 0, stop: () => abort.abort() } }), 400);
+  const answer = await attempt(() => work(abort.signal, id));
+  clearTimeout(slow);
+  setState((s) => ({ saving: s.saving - 1, job: s.job?.id === id ? undefined : s.job }));
+  return answer;
+}
+
+/** edit sends an edit. Building edits show the drift they caused. */
 export async function edit(
   change: { kind: string; [field: string]: unknown },
   title = "Working",
 ): Promise<Specimen | undefined> {
   const specimen = state().specimen;
   if (!specimen) return undefined;
-  const abort = new AbortController();
-  const id = Math.random().toString(36).slice(2);
-  setState((s) => ({ saving: s.saving + 1 }));
-  const slow = setTimeout(() => setState({ job: { id, title, share: 0, stop: () => abort.abort() } }), 400);
-  const answer = await attempt(() => api.edit(specimen.id, specimen.revision, change, id, abort.signal));
-  clearTimeout(slow);
-  setState((s) => ({ saving: s.saving - 1, job: s.job?.id === id ? undefined : s.job }));
+  const answer = await longWork(title, (signal, job) => api.edit(specimen.id, specimen.revision, change, job, signal));
   if (!answer) {
     void reload();
     return undefined;
@@ -188,6 +200,19 @@ export async function edit(
     setState({ drift: { text: `since ${answer.undo.replace(/^./, (c) => c.toLowerCase())}`, ...answer.drift } });
   pose();
   return answer;
+}
+
+/** importParts adds the parts of a file to the open specimen. */
+export async function importParts(file: File) {
+  const specimen = state().specimen;
+  if (!specimen) return;
+  const answer = await longWork(`Reading ${file.name}`, (signal) =>
+    api.importInto(specimen.id, specimen.revision, file, signal),
+  );
+  if (answer) {
+    accept(answer);
+    pose();
+  }
 }
 
 /** step back or forward in the history. */

@@ -111,7 +111,7 @@ func TestTravelDrivesTheWave(t *testing.T) {
 	d := eel(t, parameter.Set{"rate": number(0), "travel": number(2)})
 	e := at(t, d, 0)
 	still := e.Frame.Joints[40].Position
-	root := e.Plan.Index[d.ControlNamed("root").ID]
+	root := e.Plan.ControlIndex[d.ControlNamed("root").ID]
 	require.NoError(t, e.SetChannel(root, rig.MoveZ, 0.5))
 	e.Evaluate()
 	assert.InDelta(t, 0, e.Frame.Joints[40].Position.Sub(still.Add(mgl64.Vec3{0, 0, 0.5})).Len(), 1e-9, "half a metre at two swings a metre is a whole swing")

@@ -36,7 +36,16 @@ export function SpecimenPage({ id }: { id: string }) {
     document.title = specimen ? `${specimen.document.name} · Myriapod` : "Myriapod";
   }, [specimen]);
 
-  if (!specimen) return <p className="caption p-10">Opening the specimen…</p>;
+  if (!specimen) {
+    return (
+      <main className="p-10">
+        <h1 className="caption">Opening the specimen…</h1>
+        <a className="underline" href="/">
+          Back to the Shelf
+        </a>
+      </main>
+    );
+  }
   return (
     <div className="h-full min-w-[1080px] grid grid-cols-[92px_minmax(0,1fr)_292px] grid-rows-[minmax(0,1fr)]">
       <StepSpine />

@@ -1,9 +1,8 @@
 import { useRef } from "react";
 import { goToStep, startLaying } from "../actions";
-import { api } from "../api";
 import { play } from "../motion";
-import { attempt, edit } from "../session";
-import { setState, state, useDocument, useMyriapod } from "../store";
+import { edit, importParts } from "../session";
+import { setState, useDocument, useMyriapod } from "../store";
 import { Handoff } from "./Handoff";
 import { CardLink, Section } from "./parts";
 
@@ -196,11 +195,8 @@ function ModelNext() {
         accept=".obj,.glb,.gltf"
         onChange={async (e) => {
           const [file] = e.target.files ?? [];
-          const specimen = state().specimen;
           e.target.value = "";
-          if (!file || !specimen) return;
-          const made = await attempt(() => api.importInto(specimen.id, specimen.revision, file));
-          if (made) setState({ specimen: made });
+          if (file) await importParts(file);
         }}
       />
       <Section title="Parts">

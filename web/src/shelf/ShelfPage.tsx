@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { go } from "../App";
 import { api } from "../api";
-import { attempt, notify } from "../session";
+import { attempt, longWork, notify } from "../session";
 import { PlateOnShelf } from "./PlateOnShelf";
 
 /** ShelfPage is the first page: every specimen on a plate. */
@@ -17,7 +17,7 @@ export function ShelfPage() {
   const bring = async (files: Iterable<File>) => {
     for (const file of files) {
       setBusy(true);
-      const made = await attempt(() => api.importFile(file));
+      const made = await longWork(`Reading ${file.name}`, (signal) => api.importFile(file, signal));
       setBusy(false);
       if (made) {
         notify("told", `${file.name} is on the Shelf.`);
