@@ -11,7 +11,6 @@ import (
 
 	"myriapod/core/evaluate"
 	"myriapod/core/interchange/glb"
-	"myriapod/core/plan"
 	"myriapod/core/rig"
 	"myriapod/server/wire"
 	"myriapod/shelf"
@@ -119,12 +118,7 @@ func (s *Server) exportWork(state shelf.State, request wire.ExportRequest) (*glb
 			return nil, fmt.Errorf("there is no clip %q any more; choose another", request.Clip)
 		}
 	}
-	planned, err := plan.Build(state.Document, s.kinds)
-	if err != nil {
-		return nil, err
-	}
-	evaluator := evaluate.New(planned)
-	body, err := evaluate.NewBody(evaluator, s.shelf.Store)
+	evaluator, body, err := evaluate.Open(state.Document, s.kinds, s.shelf.Store)
 	if err != nil {
 		return nil, err
 	}

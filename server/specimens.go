@@ -15,7 +15,6 @@ import (
 	"myriapod/core/findings"
 	"myriapod/core/interchange/rigfile"
 	"myriapod/core/picture"
-	"myriapod/core/plan"
 	"myriapod/core/rig"
 	"myriapod/server/wire"
 	"myriapod/shelf"
@@ -291,12 +290,7 @@ type drawing struct {
 }
 
 func (s *Server) draw(state shelf.State) ([]byte, error) {
-	planned, err := plan.Build(state.Document, s.kinds)
-	if err != nil {
-		return nil, err
-	}
-	evaluator := evaluate.New(planned)
-	body, err := evaluate.NewBody(evaluator, s.shelf.Store)
+	evaluator, body, err := evaluate.Open(state.Document, s.kinds, s.shelf.Store)
 	if err != nil {
 		return nil, err
 	}

@@ -18,7 +18,6 @@ import (
 	"myriapod/core/interchange/glb"
 	"myriapod/core/interchange/model"
 	"myriapod/core/mechanism/kinds"
-	"myriapod/core/plan"
 	"myriapod/core/rig"
 	"myriapod/shelf"
 	"myriapod/store"
@@ -133,13 +132,7 @@ func (h *headless) prepare(what string) (*evaluate.Evaluator, *evaluate.Body, fu
 		closeIt()
 		return nil, nil, nil, err
 	}
-	planned, err := plan.Build(opened.Document, kinds.All())
-	if err != nil {
-		closeIt()
-		return nil, nil, nil, err
-	}
-	evaluator := evaluate.New(planned)
-	body, err := evaluate.NewBody(evaluator, opened.Surfaces)
+	evaluator, body, err := evaluate.Open(opened.Document, kinds.All(), opened.Surfaces)
 	if err != nil {
 		closeIt()
 		return nil, nil, nil, err

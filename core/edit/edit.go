@@ -74,21 +74,16 @@ func Apply(c *Context, before *rig.Document, e Edit) (Result, error) {
 	if err := next.Validate(); err != nil {
 		return Result{}, err
 	}
-	planned, err := plan.Build(next, c.Kinds)
+	if _, builds := e.(Builder); !builds {
+		_, err := plan.Build(next, c.Kinds)
+		return Result{Document: next}, err
+	}
+	evaluator, body, err := evaluate.Open(next, c.Kinds, c.surfaces())
 	if err != nil {
 		return Result{}, err
 	}
-	result := Result{Document: next}
-	if _, ok := e.(Builder); ok {
-		evaluator := evaluate.New(planned)
-		body, err := evaluate.NewBody(evaluator, c.surfaces())
-		if err != nil {
-			return Result{}, err
-		}
-		drift := evaluate.RestDrift(evaluator, body)
-		result.Drift = &drift
-	}
-	return result, nil
+	drift := evaluate.RestDrift(evaluator, body)
+	return Result{Document: next, Drift: &drift}, nil
 }
 
 var kinds = map[string]func() Edit{

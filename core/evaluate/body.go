@@ -6,7 +6,9 @@ import (
 
 	"github.com/go-gl/mathgl/mgl64"
 
+	"myriapod/core/mechanism"
 	"myriapod/core/mesh"
+	"myriapod/core/plan"
 	"myriapod/core/rig"
 	"myriapod/core/skin"
 )
@@ -20,6 +22,17 @@ type Surfaces interface {
 // Body is the parts of a document ready to be deformed by an evaluator. It holds the memory for the result.
 type Body struct {
 	Parts []BodyPart
+}
+
+// Open plans a document and returns an evaluator for it and its body, ready to be deformed.
+func Open(document *rig.Document, kinds mechanism.Registry, surfaces Surfaces) (*Evaluator, *Body, error) {
+	planned, err := plan.Build(document, kinds)
+	if err != nil {
+		return nil, nil, err
+	}
+	evaluator := New(planned)
+	body, err := NewBody(evaluator, surfaces)
+	return evaluator, body, err
 }
 
 // BodyPart is one part: its rest surface and, after Deform, where it is now. Weights is nil for a part that is not bound; it stays
