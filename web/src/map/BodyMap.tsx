@@ -20,7 +20,7 @@ export function BodyMap() {
   const svg = useRef<SVGSVGElement>(null);
   if (!d || !layout) return null;
 
-  const width = layout.width + 130;
+  const width = layout.width + 150;
   const rows = Math.max(1, layout.trunks.length);
   const height = Math.max(HEIGHT, rows * 90 + 42);
   const box = {
