@@ -7,6 +7,6 @@ export default defineConfig({
   build: { chunkSizeWarningLimit: 2000, emptyOutDir: true },
   server: {
     port: 7311,
-    proxy: { "/api": { target: "http://127.0.0.1:7310", ws: true, changeOrigin: true, rewriteWsOrigin: true } },
+    proxy: { "/api": { target: "http://127.0.0.1:7310", ws: true } },
   },
 });
