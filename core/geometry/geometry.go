@@ -71,8 +71,13 @@ func Unit(v, fallback mgl64.Vec3) mgl64.Vec3 {
 // world axis furthest from it takes its place, so that the answer is always a unit vector.
 func Across(v, axis mgl64.Vec3) mgl64.Vec3 {
 	flat := v.Sub(axis.Mul(v.Dot(axis)))
-	if flat.Len() > 1e-9*math.Max(v.Len(), 1e-150) {
-		return flat.Normalize()
+	size := math.Max(v.Len(), 1e-150)
+	if length := flat.Len(); length > 1e-9*size {
+		flat = flat.Mul(1 / length)
+		if length < 0.1*size { // little is left over, with much of the rounding in it: twice is enough (Parlett 1980)
+			flat = flat.Sub(axis.Mul(flat.Dot(axis))).Normalize()
+		}
+		return flat
 	}
 	furthest := mgl64.Vec3{1, 0, 0}
 	if math.Abs(axis[0]) > math.Abs(axis[1]) {
@@ -98,7 +103,7 @@ func FromAxes(main, second mgl64.Vec3) mgl64.Quat {
 // where the least rotation is not unique, it is the half turn about hinge, which must be at right angles to from.
 func Shortest(from, to, hinge mgl64.Vec3) mgl64.Quat {
 	w := 1 + from.Dot(to)
-	if w < 1e-12 {
+	if w < 1e-15 {
 		return mgl64.Quat{V: hinge}
 	}
 	return mgl64.Quat{W: w, V: from.Cross(to)}.Normalize()

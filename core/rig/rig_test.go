@@ -59,6 +59,7 @@ func TestWhatIsWrongIsToldWithItsPlace(t *testing.T) {
 		"mechanisms[0].joints[0]: there is no joint":    func(d *rig.Document) { d.Mechanisms[0].Joints = []string{"x"} },
 		"mechanisms[0].controls[0]: there is no":        func(d *rig.Document) { d.Mechanisms[0].Controls = []string{"x"} },
 		"mechanisms[0].host: there is no":               func(d *rig.Document) { d.Mechanisms[0].Host = "x" },
+		"mechanisms[0].host: leg stands later":          func(d *rig.Document) { d.Mechanisms[0].Host = "m1" },
 		"bindings[0].part: there is no part":            func(d *rig.Document) { d.Bindings[0].Part = "x" },
 		"bindings[0].joints: is empty":                  func(d *rig.Document) { d.Bindings[0].Joints = nil },
 		"bindings[0].joints[0]: there is no joint":      func(d *rig.Document) { d.Bindings[0].Joints = []string{"x"} },

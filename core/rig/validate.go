@@ -3,6 +3,7 @@ package rig
 import (
 	"fmt"
 	"math"
+	"slices"
 	"unicode/utf8"
 
 	"myriapod/core/geometry"
@@ -242,6 +243,9 @@ func (d *Document) checkMechanisms() error {
 		}
 		if m.Host != "" && d.Mechanism(m.Host) == nil {
 			return fmt.Errorf("%s.host: there is no mechanism %q", place, m.Host)
+		}
+		if m.Host != "" && !slices.ContainsFunc(d.Mechanisms[:i], func(before Mechanism) bool { return before.ID == m.Host }) {
+			return fmt.Errorf("%s.host: %s stands later in the list; put it before what works on it", place, d.NameOf(m.Host))
 		}
 	}
 	return nil

@@ -56,7 +56,7 @@ func (c *chain) step(ruler *curve.Ruler, i int, length float64) (next rider, fol
 // nearest hunts for the crossing nearest to the parameter start, from the parameter least onward.
 func (s *search) nearest(least, start float64) rider {
 	front := s.probe(start)
-	if math.Abs(front.gap) <= crossingTolerance*s.length {
+	if math.Abs(front.gap) <= startTolerance*s.length {
 		return rider{u: front.u, place: front.place}
 	}
 	stride := s.length / 6 / math.Max(s.ruler.Speed(start), 1e-300)
@@ -98,8 +98,13 @@ func (s *search) probe(u float64) probe {
 	return probe{u: u, gap: place.Sub(s.from).Len() - s.length, place: place}
 }
 
-// crossings are met to this share of the bone's length; ride then sets the length itself exactly.
-const crossingTolerance = 1e-12
+// Crossings are met to crossingTolerance of the bone's length; ride then sets the length itself exactly. The arc-length place is
+// taken as it is when it misses by startTolerance or less, which is what its rounding may amount to on a long curve: at rest
+// it is the crossing, and another one must not be found beside it.
+const (
+	crossingTolerance = 1e-12
+	startTolerance    = 1e-9
+)
 
 // between closes in on the crossing between two probes of unlike sign by the Illinois form of false position (Dowell and Jarratt
 // 1971).
