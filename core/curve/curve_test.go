@@ -64,7 +64,7 @@ func TestArcLengthAgainstFineQuadrature(t *testing.T) {
 		r := NewRuler(b)
 		r.Measure(geometry.Up, geometry.Forward)
 		want := 0.0
-		pieces := 400 * b.Spans()
+		pieces := 2000 * b.Spans()
 		for i := range pieces {
 			want += quad.Fixed(func(u float64) float64 { _, d := b.At(u); return d.Len() },
 				float64(i)/float64(pieces), float64(i+1)/float64(pieces), 6, nil, 0)

@@ -114,25 +114,30 @@ func reflect(from *node, place, tangent mgl64.Vec3) Frame {
 func (r *Ruler) measureInterval(u float64, end *node, size float64) float64 {
 	whole, middle := r.quadrature(u, end.u), (u+end.u)/2
 	halves := r.quadrature(u, middle) + r.quadrature(middle, end.u)
-	end.rough = math.Abs(whole-halves) > roughness*size
+	slowest := math.Min(r.pieces.speed(u), r.pieces.speed(end.u))
+	end.rough = math.Abs(whole-halves) > roughness*size || slowest*(end.u-u) < slowEnd*whole
 	if end.rough {
 		return r.adaptive(u, end.u, whole, roughness*size, adaptiveDepth)
 	}
 	return whole
 }
 
-// roughness is the error of length, as a share of the curve's size, from which an interval is cut further, and
-// adaptiveDepth how often it may be halved.
+// roughness is the error of length, as a share of the curve's size, from which an interval is cut further. A kink close to the end
+// of an interval hides from the quadrature's points there; it shows in a speed that falls below slowEnd of the mean.
+// adaptiveDepth is how often an interval may be halved, and surelyHalved how often a rough one is in any case.
 const (
 	roughness     = 1e-10
+	slowEnd       = 0.1
 	adaptiveDepth = 14
+	surelyHalved  = 4
 )
 
 // adaptive halves the interval until the quadrature settles; near a cusp the speed has a kink that no fixed rule meets.
 func (r *Ruler) adaptive(from, to, whole, tolerance float64, depth int) float64 {
 	middle := (from + to) / 2
 	left, right := r.quadrature(from, middle), r.quadrature(middle, to)
-	if depth == 0 || math.Abs(left+right-whole) <= tolerance {
+	settled := depth <= adaptiveDepth-surelyHalved && math.Abs(left+right-whole) <= tolerance
+	if depth == 0 || settled {
 		return left + right
 	}
 	return r.adaptive(from, middle, left, tolerance, depth-1) + r.adaptive(middle, to, right, tolerance, depth-1)
