@@ -38,9 +38,6 @@ func clampedKnots(points, degree int) []float64 {
 	return knots
 }
 
-// Degree returns 1, 2 or 3.
-func (b *BSpline) Degree() int { return b.degree }
-
 // Spans returns the number of polynomial pieces; piece i covers u in [i/Spans, (i+1)/Spans].
 func (b *BSpline) Spans() int { return len(b.Points) - b.degree }
 

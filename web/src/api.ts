@@ -1,13 +1,4 @@
-import type {
-  Created,
-  Entry,
-  Export,
-  ExportRequest,
-  Kinds,
-  Plate,
-  Specimen,
-  Error as WireError,
-} from "./wire/wire.gen";
+import type { Created, Export, ExportRequest, Kinds, Plate, Specimen, Error as WireError } from "./wire/wire.gen";
 import { MaxUpload } from "./wire/wire.gen";
 
 /** Refusal is an answer of the server that is not a success, in its own words. */
@@ -70,7 +61,6 @@ export const api = {
     ask<Specimen>("POST", `/specimens/${id}/edits`, { on, edit, job }, signal),
   undo: (id: string) => ask<Specimen>("POST", `/specimens/${id}/undo`),
   redo: (id: string) => ask<Specimen>("POST", `/specimens/${id}/redo`),
-  history: (id: string) => ask<Entry[]>("GET", `/specimens/${id}/history`),
   startExport: (id: string, request: ExportRequest) => ask<Export>("POST", `/specimens/${id}/exports`, request),
   export: (job: string) => ask<Export>("GET", `/exports/${job}`),
   stopExport: (job: string) => ask<Export>("DELETE", `/exports/${job}`),

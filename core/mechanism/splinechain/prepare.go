@@ -17,7 +17,6 @@ type chain struct {
 	joints   []int
 	rest     []geometry.Transform
 	line     *line
-	unit     float64 // rest length of the curve, the measure for what lies past its end
 
 	// Measured on the rest pose.
 	bones        []float64 // rest length from joint i to i+1
@@ -64,7 +63,6 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	if err != nil {
 		return err
 	}
-	c.unit = ruler.Total()
 	if c.line, err = tie(b, ruler, controls); err != nil {
 		return err
 	}
