@@ -25,7 +25,7 @@ import (
 const author = "rigger"
 
 func (s *Server) listKinds(w http.ResponseWriter, _ *http.Request) {
-	answer(w, http.StatusOK, wire.Kinds{Kinds: s.kinds.Declarations()})
+	answer(w, http.StatusOK, wire.Kinds{Kinds: s.kinds.Declarations(), Binding: edit.BindParameters()})
 }
 
 func (s *Server) listSpecimens(w http.ResponseWriter, _ *http.Request) {

@@ -7,6 +7,7 @@ import (
 
 	"github.com/go-gl/mathgl/mgl64"
 
+	"myriapod/core/parameter"
 	"myriapod/core/rig"
 	"myriapod/core/skin"
 )
@@ -20,6 +21,14 @@ type Bind struct {
 	Parts  []string `json:"parts"`
 	Joints []string `json:"joints"`
 	Blend  float64  `json:"blend"` // how far a joint hands over to the next, in bones to each side
+}
+
+// BindParameters declares what a binding takes, for edits and the interface.
+func BindParameters() parameter.Declared {
+	return parameter.Declared{{
+		Key: "blend", Title: "Blend, in bones", Type: parameter.Number, Min: skin.LeastBlend, Max: skin.MostBlend,
+		Default: parameter.OfNumber(skin.MostBlend), Help: "How far a joint hands over to the next, in bones to each side.",
+	}}
 }
 
 func (*Bind) builds() {}
@@ -40,8 +49,8 @@ func (e *Bind) Apply(c *Context, d *rig.Document) error {
 	if len(e.Parts) == 0 {
 		return errors.New("no part is chosen; choose the parts to bind")
 	}
-	if !(e.Blend >= skin.LeastBlend && e.Blend <= skin.MostBlend) {
-		return fmt.Errorf("blend lies between %g and %g bones, not at %g", skin.LeastBlend, skin.MostBlend, e.Blend)
+	if err := BindParameters().Check(parameter.Set{"blend": parameter.OfNumber(e.Blend)}); err != nil {
+		return err
 	}
 	bones, err := bonesOf(d, e.Joints)
 	if err != nil {

@@ -30,6 +30,7 @@ type Declaration struct {
 	Unit    string   `json:"unit,omitempty"` // "m", "°", "×", "/s", "/m" or none
 	Min     float64  `json:"min"`
 	Max     float64  `json:"max"`
+	Whole   bool     `json:"whole,omitempty"` // whole numbers only
 	Choices []string `json:"choices,omitempty"`
 	Default Value    `json:"default"`
 }
@@ -55,6 +56,9 @@ func (d Declaration) Check(v Value) error {
 func (d Declaration) checkNumber(n float64) error {
 	if math.IsNaN(n) || n < d.Min || n > d.Max {
 		return fmt.Errorf("%s lies between %g and %g, not at %g", d.Key, d.Min, d.Max, n)
+	}
+	if d.Whole && n != math.Trunc(n) {
+		return fmt.Errorf("%s is a whole number, not %g", d.Key, n)
 	}
 	return nil
 }

@@ -90,9 +90,10 @@ type Error struct {
 	Theirs  []string  `json:"theirs,omitempty"` // for a conflict: the titles of what came between
 }
 
-// Kinds lists the mechanism kinds.
+// Kinds declares what can be built: the mechanism kinds, and what a binding takes.
 type Kinds struct {
-	Kinds []mechanism.Declaration `json:"kinds"`
+	Kinds   []mechanism.Declaration `json:"kinds"`
+	Binding parameter.Declared      `json:"binding"`
 }
 
 // ExportRequest asks for a GLB. Without frames the clip's range is baked; without a clip either, the rest pose.

@@ -1,6 +1,6 @@
 import { api, Refusal } from "./api";
 import { Live } from "./live";
-import { documentOf, type Notice, setState, state } from "./store";
+import { type Notice, setState, state } from "./store";
 import type { Held, Pull, Specimen, Tell } from "./wire/wire.gen";
 
 let live: Live | undefined;
@@ -48,7 +48,7 @@ export async function openSpecimen(id: string) {
   if (!specimen) return;
   if (state().kinds.length === 0) {
     const kinds = await attempt(api.kinds);
-    if (kinds) setState({ kinds: kinds.kinds });
+    if (kinds) setState({ kinds: kinds.kinds, binding: kinds.binding });
   }
   const moving = specimen.document.mechanisms.length > 0 && !matchMedia("(prefers-reduced-motion: reduce)").matches;
   setState({
@@ -244,5 +244,3 @@ export async function keepTried(mechanism: string) {
   });
   pose();
 }
-
-export const clipOf = (id: string) => documentOf().clips.find((c) => c.id === id);

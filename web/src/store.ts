@@ -1,7 +1,7 @@
 import { create } from "zustand";
 import type { Frame } from "./live";
 import type { Declaration } from "./wire/mechanism.gen";
-import type { Set as ParameterSet } from "./wire/parameter.gen";
+import type { Declaration as ParameterDeclaration, Set as ParameterSet } from "./wire/parameter.gen";
 import type { Channel } from "./wire/rig.gen";
 import type { Specimen } from "./wire/wire.gen";
 
@@ -41,6 +41,7 @@ export interface ChosenKey {
 export interface State {
   specimen?: Specimen;
   kinds: Declaration[];
+  binding: ParameterDeclaration[]; // what a binding takes
   open: boolean; // the live channel
   saving: number; // edits under way
   job?: Job;
@@ -73,6 +74,7 @@ export interface State {
 
 export const useMyriapod = create<State>(() => ({
   kinds: [],
+  binding: [],
   open: false,
   saving: 0,
   step: "mechanisms",

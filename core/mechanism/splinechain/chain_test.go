@@ -309,6 +309,7 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		"too many for 4 joints":     {Mechanism: splinechain.Name, Name: "x", Joints: ids, Options: parameter.Set{"controls": parameter.OfNumber(10)}},
 		"does not hang on":          {Mechanism: splinechain.Name, Name: "x", Joints: []string{ids[0], ids[2], ids[3]}},
 		"no joint":                  {Mechanism: splinechain.Name, Name: "x", Joints: []string{"gone", ids[2], ids[3]}},
+		"whole number, not 3.5":     {Mechanism: splinechain.Name, Name: "x", Joints: ids, Options: parameter.Set{"controls": parameter.OfNumber(3.5)}},
 		"between 3 and 64":          {Mechanism: splinechain.Name, Name: "x", Joints: ids, Options: parameter.Set{"controls": parameter.OfNumber(2)}},
 	} {
 		_, err := edit.Apply(context, laid.Document, e)

@@ -27,7 +27,7 @@ func (Kind) Declare() mechanism.Declaration {
 		Kind: Name, Title: "Spline chain", Stand: mechanism.OnChain, Hosts: []string{},
 		Summary: "Many joints follow a curve that a few controls carry. For spines, tails, tentacles and hoses.",
 		Options: parameter.Declared{{
-			Key: "controls", Title: "Controls", Type: parameter.Number, Min: leastControls, Max: mostControls,
+			Key: "controls", Title: "Controls", Type: parameter.Number, Min: leastControls, Max: mostControls, Whole: true,
 			Default: parameter.OfNumber(5), Help: "How many handles carry the curve, spread evenly along the chain.",
 		}},
 		Parameters: parameter.Declared{

@@ -3,8 +3,10 @@ import { chainOf, startLaying } from "../actions";
 import { figure } from "../numbers";
 import { edit } from "../session";
 import { documentOf, setState, useMyriapod } from "../store";
+import type { Set as ParameterSet } from "../wire/parameter.gen";
 import type { Joint } from "../wire/rig.gen";
 import { NumberField } from "./NumberField";
+import { OptionFields, withDefaults } from "./OptionFields";
 import { CardHead, CardLink, nameOf, Section } from "./parts";
 
 /** JointCard is for one joint: its place, what moves it and what it carries, and what can be built from it. */
@@ -93,8 +95,9 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
   );
   const [count, setCount] = useState(joints.length);
   const [name, setName] = useState(() => joints[0]?.name.replace(/[_\-.\s]*\d+$/, "") || "chain");
-  const [controls, setControls] = useState(5);
-  const [blend, setBlend] = useState(1.5);
+  const [options, setOptions] = useState<ParameterSet>({});
+  const binding = useMyriapod((s) => s.binding);
+  const [bind, setBind] = useState<ParameterSet>({});
   const ids = joints.map((j) => j.id);
   const length = joints
     .slice(1)
@@ -117,7 +120,13 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
               onSubmit={async (e) => {
                 e.preventDefault();
                 const made = await edit(
-                  { kind: "add-mechanism", mechanism: kind.kind, name, joints: ids, options: { controls } },
+                  {
+                    kind: "add-mechanism",
+                    mechanism: kind.kind,
+                    name,
+                    joints: ids,
+                    options: withDefaults(kind.options, options),
+                  },
                   `Building ${name}`,
                 );
                 const added = made?.document.mechanisms.at(-1);
@@ -127,19 +136,7 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
               <label className="flex justify-between">
                 Name <input className="field w-32 figure" value={name} onChange={(e) => setName(e.target.value)} />
               </label>
-              {kind.options.map((o) => (
-                <NumberField
-                  key={o.key}
-                  label={o.title}
-                  value={controls}
-                  decimals={0}
-                  step={0.1}
-                  min={o.min}
-                  max={o.max}
-                  onTry={(v) => setControls(Math.round(v))}
-                  onKeep={(v) => setControls(Math.round(v))}
-                />
-              ))}
+              <OptionFields declared={kind.options} values={options} onChange={setOptions} />
               <button type="submit" className="action action-main self-start" title={kind.summary}>
                 Build {kind.title.toLowerCase()}
               </button>
@@ -196,22 +193,16 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
         <p className="text-ink-soft"># is the counter: {pattern.replace(/#+/, (m) => "1".padStart(m.length, "0"))} …</p>
       </Section>
       <Section title="Bind the skin">
-        <NumberField
-          label="Blend, in bones"
-          value={blend}
-          decimals={2}
-          step={0.01}
-          min={0.1}
-          max={1.5}
-          onTry={setBlend}
-          onKeep={setBlend}
-        />
+        <OptionFields declared={binding} values={bind} onChange={setBind} />
         <button
           type="button"
           className="action mt-1.5"
           disabled={d.parts.length === 0}
           onClick={() =>
-            void edit({ kind: "bind", parts: d.parts.map((p) => p.id), joints: ids, blend }, "Binding the skin")
+            void edit(
+              { kind: "bind", parts: d.parts.map((p) => p.id), joints: ids, ...withDefaults(binding, bind) },
+              "Binding the skin",
+            )
           }
         >
           Bind all {d.parts.length} parts

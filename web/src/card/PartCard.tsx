@@ -1,15 +1,17 @@
 import { useState } from "react";
 import { edit } from "../session";
-import { documentOf } from "../store";
+import { documentOf, useMyriapod } from "../store";
+import type { Set as ParameterSet } from "../wire/parameter.gen";
 import type { Part } from "../wire/rig.gen";
-import { NumberField } from "./NumberField";
+import { OptionFields, withDefaults } from "./OptionFields";
 import { CardHead, CardLink, Section } from "./parts";
 
 /** PartCard is for one or several parts of the model. */
 export function PartCard({ parts }: { parts: Part[] }) {
   const d = documentOf();
   const part = parts[0];
-  const [blend, setBlend] = useState(1.5);
+  const binding = useMyriapod((s) => s.binding);
+  const [bind, setBind] = useState<ParameterSet>({});
   if (!part) return null;
   const ids = parts.map((p) => p.id);
   const bound = d.bindings.filter((b) => ids.includes(b.part));
@@ -70,25 +72,19 @@ export function PartCard({ parts }: { parts: Part[] }) {
             bound {b.method} to {b.joints.length} joints, blend {b.blend}
           </p>
         ))}
-        {chains.length > 0 && (
-          <NumberField
-            label="Blend, in bones"
-            value={blend}
-            decimals={2}
-            step={0.01}
-            min={0.1}
-            max={1.5}
-            onTry={setBlend}
-            onKeep={setBlend}
-          />
-        )}
+        {chains.length > 0 && <OptionFields declared={binding} values={bind} onChange={setBind} />}
         <div className="flex flex-wrap gap-2 mt-2">
           {chains.map((m) => (
             <button
               key={m.id}
               type="button"
               className="action"
-              onClick={() => void edit({ kind: "bind", parts: ids, joints: m.joints, blend }, "Binding the skin")}
+              onClick={() =>
+                void edit(
+                  { kind: "bind", parts: ids, joints: m.joints, ...withDefaults(binding, bind) },
+                  "Binding the skin",
+                )
+              }
             >
               Bind along {m.name}
             </button>

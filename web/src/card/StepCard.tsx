@@ -4,6 +4,7 @@ import { play } from "../motion";
 import { edit, importParts } from "../session";
 import { setState, useDocument, useMyriapod } from "../store";
 import { Handoff } from "./Handoff";
+import { withDefaults } from "./OptionFields";
 import { CardLink, Section } from "./parts";
 
 /** StepCard stands when nothing is chosen: what the step is for and what to do next. */
@@ -13,6 +14,7 @@ export function StepCard() {
   const all = useMyriapod((s) => s.specimen?.findings);
   const findings = (all ?? []).filter((f) => step === "trials" || f.step === step);
   const raised = useMyriapod((s) => s.raised);
+  const binding = useMyriapod((s) => s.binding);
   if (!d) return null;
   return (
     <>
@@ -100,7 +102,7 @@ export function StepCard() {
                 className="action action-main mt-2"
                 onClick={() =>
                   void edit(
-                    { kind: "bind", parts: d.parts.map((p) => p.id), joints: m.joints, blend: 1.5 },
+                    { kind: "bind", parts: d.parts.map((p) => p.id), joints: m.joints, ...withDefaults(binding, {}) },
                     "Binding the skin",
                   )
                 }

@@ -41,6 +41,7 @@ export interface Declaration {
   unit?: string; // "m", "°", "×", "/s", "/m" or none
   min: number /* float64 */;
   max: number /* float64 */;
+  whole?: boolean; // whole numbers only
   choices?: string[];
   default: Value;
 }

@@ -1,0 +1,38 @@
+import type { Declaration, Set as ParameterSet } from "../wire/parameter.gen";
+import { NumberField } from "./NumberField";
+
+/** numberOf is a number among options, or its default while nobody has said. */
+const numberOf = (o: Declaration, values: ParameterSet) => Number(values[o.key] ?? o.default);
+
+/** withDefaults is options as the core takes them. */
+export const withDefaults = (declared: Declaration[], values: ParameterSet): ParameterSet =>
+  Object.fromEntries(declared.map((o) => [o.key, values[o.key] ?? o.default]));
+
+/** OptionFields asks for what is settled once, when a thing is built, as the core declares it. */
+export function OptionFields({
+  declared,
+  values,
+  onChange,
+}: {
+  declared: Declaration[];
+  values: ParameterSet;
+  onChange(values: ParameterSet): void;
+}) {
+  return declared.map((o) => {
+    const whole = o.whole === true;
+    const set = (v: number) => onChange({ ...values, [o.key]: whole ? Math.round(v) : v });
+    return (
+      <NumberField
+        key={o.key}
+        label={o.title}
+        value={numberOf(o, values)}
+        decimals={whole ? 0 : 2}
+        step={whole ? 0.1 : 0.01}
+        min={o.min}
+        max={o.max}
+        onTry={set}
+        onKeep={set}
+      />
+    );
+  });
+}
