@@ -169,7 +169,7 @@ func (p *page) settled() {
 	p.t.Helper()
 	p.wait("the stage to settle", `(() => {
 		const stage = document.querySelector("[data-stage]")?.dataset;
-		return stage?.saving === "0" && stage.sequence === stage.kept && stage.seq > 0;
+		return stage?.framed === "true" && stage.saving === "0" && stage.sequence === stage.kept && stage.seq > 0;
 	})()`)
 	time.Sleep(150 * time.Millisecond) // a drawn picture has no event; this is only for how it looks
 }

@@ -68,11 +68,9 @@ func TestScreenshots(t *testing.T) {
 	p.key("j")
 	for _, z := range []float64{0.86, 0.45, 0, -0.45} {
 		at := p.onScreen([]float64{0, 0.34, z})
-		p.moveTo(at)
-		p.settleCentre(at)
+		p.seekCentre(at)
 		p.click(at)
 	}
-	p.moveTo(p.onScreen([]float64{0, 0.34, -0.8}))
-	p.settleCentre(p.onScreen([]float64{0, 0.34, -0.8}))
+	p.seekCentre(p.onScreen([]float64{0, 0.34, -0.8}))
 	shot("skeleton")
 }

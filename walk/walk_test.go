@@ -118,9 +118,8 @@ func TestTenSteps(t *testing.T) {
 	laid := []float64{0.86, 0.45, 0, -0.45, -0.9}
 	for i, z := range laid {
 		at := p.onScreen([]float64{0, 0.34, z})
-		p.moveTo(at)
-		p.wait("the centre to be shown", fmt.Sprintf(`document.querySelector("[data-laid='%d'][data-centre='true']")`, i))
-		p.settleCentre(at)
+		p.wait(fmt.Sprintf("%d joints to be laid", i), fmt.Sprintf(`document.querySelector("[data-laid='%d']")`, i))
+		p.seekCentre(at)
 		p.click(at)
 	}
 	p.wait("five laid", `document.querySelector("[data-laid='5']")`)
@@ -221,9 +220,11 @@ func (p *page) look(name string) {
 	}
 }
 
-// settleCentre waits for the centre under the pointer to be the one of this place and not of the last.
-func (p *page) settleCentre(at spot) {
+// seekCentre moves the pointer to a place and waits for the centre under it to be the one of this place and not of the last.
+func (p *page) seekCentre(at spot) {
 	p.t.Helper()
+	p.moveTo(spot{at.X - 2, at.Y})
+	p.moveTo(at)
 	p.wait("the centre under the pointer", fmt.Sprintf(`(() => {
 		const shown = document.querySelector("[data-centre-x]");
 		return shown && Math.hypot(shown.dataset.centreX - %f, shown.dataset.centreY - %f) < 12;

@@ -67,6 +67,7 @@ export interface State {
   frame?: Frame;
   raised: { subject: string; text: string }[]; // findings of the present frame
 
+  framed: boolean; // the camera has come to where the whole specimen is seen
   size: number; // diagonal of the specimen at rest, metres
   movingJoint: boolean; // the preview is of a joint being moved, not of a chain being laid
   laying?: { places: Vector[]; centre?: Vector; onto?: string; pattern: string; count: string };
@@ -93,6 +94,7 @@ export const useMyriapod = create<State>(() => ({
   playing: false,
   clip: "",
   raised: [],
+  framed: false,
   size: 2,
   movingJoint: false,
 }));

@@ -6,7 +6,7 @@ import { setState, state, useDocument, useMyriapod } from "../store";
 import { Curves, Handles } from "./Handles";
 import { Laying } from "./Laying";
 import { Parts } from "./Parts";
-import { choose, pick, seekCentre, startDrag } from "./pointer";
+import { choose, pick, seekAgain, seekCentre, startDrag } from "./pointer";
 import "./probe";
 import { Skeleton } from "./Skeleton";
 import { look, view } from "./view";
@@ -20,7 +20,8 @@ function Camera({ onMove }: { onMove(perPixel: number): void }) {
   }, [camera, scene, gl, invalidate]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another specimen or model is framed anew
   useEffect(() => {
-    void look("perspective");
+    setState({ framed: false });
+    void look("perspective").then(() => setState({ framed: true }));
   }, [id, parts]);
   return (
     <OrbitControls
@@ -34,6 +35,7 @@ function Camera({ onMove }: { onMove(perPixel: number): void }) {
       onChange={() => {
         const orbit = view.orbit;
         if (!orbit) return;
+        seekAgain();
         const distance = camera.position.distanceTo(orbit.target);
         onMove((2 * distance * Math.tan(((camera as PerspectiveCamera).fov * Math.PI) / 360)) / size.height);
       }}
@@ -68,11 +70,16 @@ function Light() {
 /** Announce tells, on the stage's element, which frame is drawn, for tests and for assistive scripts. */
 function Announce() {
   const gl = useThree((three) => three.gl);
+  const open = useMyriapod((s) => s.open);
+  useEffect(() => {
+    if (open) seekAgain();
+  }, [open]);
   useEffect(() => {
     const tell = () => {
       const stage = gl.domElement.closest<HTMLElement>("[data-stage]");
-      const { frame, saving, specimen } = state();
+      const { frame, framed, saving, specimen } = state();
       if (stage) {
+        stage.dataset.framed = String(framed);
         stage.dataset.saving = String(saving);
         stage.dataset.kept = String(specimen?.sequence ?? 0);
       }

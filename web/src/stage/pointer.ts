@@ -231,10 +231,18 @@ export function choose(id: string | undefined, add: boolean) {
   });
 }
 
+let sought: { x: number; y: number } | undefined;
+
 /** seekCentre shows, while a chain is laid, the middle of the volume under the pointer. */
 export function seekCentre(x: number, y: number) {
+  sought = { x, y };
   const { origin, direction } = rayAt(x, y).ray;
   centreUnder([origin.x, origin.y, origin.z], [direction.x, direction.y, direction.z], (centre) =>
     setState((s) => (s.laying ? { laying: { ...s.laying, centre } } : {})),
   );
+}
+
+/** seekAgain looks under the resting pointer anew, when the view has moved or the core has come back. */
+export function seekAgain() {
+  if (sought && state().laying && !state().movingJoint) seekCentre(sought.x, sought.y);
 }

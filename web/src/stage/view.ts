@@ -69,6 +69,7 @@ export async function look(name?: ViewName, only: string[] = []) {
   camera.updateProjectionMatrix();
   orbit.target.copy(middle);
   orbit.update();
+  camera.updateMatrixWorld(); // what is asked before the next picture is drawn must see the new place
   view.invalidate?.();
 }
 
