@@ -67,6 +67,8 @@ func (s *Server) Handler() http.Handler {
 			r.Post("/edits", s.editSpecimen)
 			r.Post("/undo", s.undo)
 			r.Post("/redo", s.redo)
+			r.Post("/goto", s.goTo)
+			r.Post("/foresee", s.foresee)
 			r.Post("/imports", s.importInto)
 			r.Get("/history", s.history)
 			r.Get("/blobs/{hash}", s.blob)

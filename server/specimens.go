@@ -15,6 +15,7 @@ import (
 	"myriapod/core/findings"
 	"myriapod/core/interchange/rigfile"
 	"myriapod/core/picture"
+	"myriapod/core/repeat"
 	"myriapod/core/rig"
 	"myriapod/server/wire"
 	"myriapod/shelf"
@@ -55,8 +56,13 @@ func (s *Server) plate(specimen store.Specimen) wire.Plate {
 	for _, part := range d.Parts {
 		p.Vertices += part.Vertices
 	}
-	p.Parts, p.Joints, p.Controls, p.Mechanisms = len(d.Parts), len(d.Joints), len(d.Controls), len(d.Mechanisms)
-	p.Findings = len(findings.Of(d))
+	x, err := repeat.Expand(d)
+	if err != nil {
+		p.Damage = err.Error()
+		return p
+	}
+	p.Parts, p.Joints, p.Controls, p.Mechanisms = len(d.Parts), len(x.Document.Joints), len(x.Document.Controls), len(x.Document.Mechanisms)
+	p.Findings = len(findings.Of(x))
 	return p
 }
 
@@ -120,7 +126,7 @@ func (s *Server) importInto(w http.ResponseWriter, r *http.Request) {
 func specimenOf(s shelf.State) wire.Specimen {
 	return wire.Specimen{
 		ID: s.ID, Revision: s.Revision, Sequence: s.Sequence, Edits: s.Edits, Changed: s.Changed, Undo: s.Undo, Redo: s.Redo,
-		Document: s.Document, Findings: s.Findings, Drift: s.Drift,
+		Document: s.Expanded.Document, Origins: s.Expanded.Origins, Findings: s.Findings, Drift: s.Drift, Notes: s.Notes,
 	}
 }
 
@@ -146,6 +152,33 @@ func (s *Server) undo(w http.ResponseWriter, r *http.Request) {
 func (s *Server) redo(w http.ResponseWriter, r *http.Request) {
 	state, err := s.shelf.Redo(chi.URLParam(r, "id"))
 	answerState(w, state, err)
+}
+
+func (s *Server) goTo(w http.ResponseWriter, r *http.Request) {
+	var request wire.GoTo
+	if !readJSON(w, r, &request) {
+		return
+	}
+	state, err := s.shelf.GoTo(chi.URLParam(r, "id"), request.Revision)
+	answerState(w, state, err)
+}
+
+func (s *Server) foresee(w http.ResponseWriter, r *http.Request) {
+	var request wire.ForeseeRequest
+	if !readJSON(w, r, &request) {
+		return
+	}
+	e, err := edit.Decode(request.Edit)
+	if err != nil {
+		refused(w, err)
+		return
+	}
+	preview, err := s.shelf.Foresee(chi.URLParam(r, "id"), e)
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	answer(w, http.StatusOK, preview)
 }
 
 func (s *Server) deleteSpecimen(w http.ResponseWriter, r *http.Request) {

@@ -15,6 +15,7 @@ import (
 	"myriapod/core/motion"
 	"myriapod/core/parameter"
 	"myriapod/core/plan"
+	"myriapod/core/repeat"
 	"myriapod/core/rig"
 	"myriapod/server/wire"
 	"myriapod/shelf"
@@ -23,7 +24,7 @@ import (
 // stage is what one page sees: the document as it is kept, with the parameters that the page is trying out.
 type stage struct {
 	kinds     mechanism.Registry
-	kept      *rig.Document
+	kept      *repeat.Expansion
 	sequence  int
 	evaluator *evaluate.Evaluator
 	tried     map[string]parameter.Set // parameters of the last pose, by mechanism
@@ -35,11 +36,11 @@ type stage struct {
 }
 
 func (s *stage) load(server *Server, state shelf.State) error {
-	planned, err := plan.Build(state.Document, server.kinds)
+	planned, err := plan.BuildExpanded(state.Expanded, server.kinds)
 	if err != nil {
 		return err
 	}
-	s.kinds, s.kept, s.sequence, s.evaluator = server.kinds, state.Document, state.Sequence, evaluate.New(planned)
+	s.kinds, s.kept, s.sequence, s.evaluator = server.kinds, state.Expanded, state.Sequence, evaluate.New(planned)
 	s.tried, s.surfaces, s.clip = nil, nil, ""
 	s.clips = map[string]*motion.Clip{}
 	for _, clip := range state.Document.Clips {
@@ -50,7 +51,7 @@ func (s *stage) load(server *Server, state shelf.State) error {
 
 func (s *stage) pickable(server *Server) ([]*mesh.Mesh, error) {
 	if s.surfaces == nil {
-		for _, part := range s.kept.Parts {
+		for _, part := range s.kept.Document.Parts {
 			if part.Locked || part.Sight == rig.Hidden {
 				continue
 			}
@@ -117,9 +118,10 @@ func (s *stage) pull(p wire.Pull) error {
 	}
 	e := s.evaluator
 	channels := e.Frame.Channels[control*rig.ChannelCount:]
-	turned := e.Plan.Document.Controls[control].Order.Rotation(mgl64.Vec3{channels[3], channels[4], channels[5]})
-	home := e.Frame.Controls[control].Rotation.Mul(turned.Conjugate())
+	pulled := e.Plan.Document.Controls[control]
+	home := e.Frame.Controls[control].Rotation.Mul(pulled.Offset(channels).Rotation.Conjugate())
 	move := home.Conjugate().Rotate(p.To.Sub(e.Frame.Controls[control].Position))
+	move[0] *= pulled.Hand()
 	for k := range 3 {
 		if err := e.SetChannel(control, rig.Channels[k], channels[k]+move[k]); err != nil {
 			return err
@@ -134,7 +136,7 @@ func (s *stage) try(tried map[string]parameter.Set, time float64) (adjusted []wi
 	if sameParameters(tried, s.tried) {
 		return nil, nil
 	}
-	document := s.kept.Clone()
+	document := s.kept.Document.Clone()
 	for id, changes := range tried {
 		m := document.Mechanism(id)
 		if m == nil {
@@ -152,7 +154,7 @@ func (s *stage) try(tried map[string]parameter.Set, time float64) (adjusted []wi
 		}
 		tried[id] = values
 	}
-	planned, err := plan.Build(document, s.kinds)
+	planned, err := plan.BuildExpanded(&repeat.Expansion{Document: document, Origins: s.kept.Origins}, s.kinds)
 	if err != nil {
 		return nil, err
 	}

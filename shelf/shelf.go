@@ -17,6 +17,7 @@ import (
 	"myriapod/core/interchange"
 	"myriapod/core/interchange/rigfile"
 	"myriapod/core/mechanism"
+	"myriapod/core/repeat"
 	"myriapod/core/rig"
 	"myriapod/store"
 )
@@ -47,9 +48,11 @@ type State struct {
 	Changed  string
 	Undo     string // title of what undo would take back, empty for nothing
 	Redo     string
-	Document *rig.Document
+	Document *rig.Document     // as it is kept
+	Expanded *repeat.Expansion // with the copies that its repeats make
 	Findings []findings.Finding
 	Drift    *evaluate.Drift // of the edit just made, when it built something
+	Notes    []string        // what the edit just made did beside what was asked
 }
 
 // State returns a specimen as it stands.
@@ -62,9 +65,13 @@ func (s *Shelf) State(id string) (State, error) {
 	if err != nil {
 		return State{}, err
 	}
+	expanded, err := repeat.Expand(document)
+	if err != nil {
+		return State{}, err
+	}
 	state := State{
 		ID: id, Revision: revision.Number, Sequence: specimen.Sequence, Edits: revision.Depth, Changed: specimen.Changed,
-		Document: document, Findings: findings.Of(document),
+		Document: document, Expanded: expanded, Findings: findings.Of(expanded),
 	}
 	if revision.Parent != nil {
 		state.Undo = revision.Title
@@ -182,21 +189,25 @@ func (s *Shelf) apply(id string, on int, e edit.Edit, blobs map[string][]byte, a
 			return State{}, err
 		}
 	}
-	context := &edit.Context{Kinds: s.Kinds, Surfaces: s.Store, Progress: progress, Blobs: blobs}
+	var notes []string
+	context := &edit.Context{
+		Kinds: s.Kinds, Surfaces: s.Store, Progress: progress, Blobs: blobs, Tell: func(note string) { notes = append(notes, note) },
+	}
+	title, touches := edit.Describe(before, e)
 	result, err := edit.Apply(context, before, e)
 	if err != nil {
-		return State{}, &Refusal{Title: e.Title(before), Reason: err}
+		return State{}, &Refusal{Title: title, Reason: err}
 	}
 	_, err = s.Store.Keep(store.Change{
-		Specimen: id, On: head.Number, Edit: e, Document: result.Document, Title: e.Title(before),
-		Touches: e.Touches(before), Author: author, Blobs: context.Blobs,
+		Specimen: id, On: head.Number, Edit: e, Document: result.Document, Title: title,
+		Touches: touches, Author: author, Blobs: context.Blobs,
 	})
 	if err != nil {
 		return State{}, err
 	}
 	s.changed(id)
 	state, err := s.State(id)
-	state.Drift = result.Drift
+	state.Drift, state.Notes = result.Drift, notes
 	return state, err
 }
 
@@ -216,9 +227,10 @@ func (s *Shelf) checkStale(id string, on, head int, d *rig.Document, e edit.Edit
 	if err != nil {
 		return err
 	}
-	for _, mine := range e.Touches(d) {
-		if touched[mine] {
-			return &Conflict{Mine: e.Title(d), Theirs: titles}
+	title, mine := edit.Describe(d, e)
+	for _, id := range mine {
+		if touched[id] {
+			return &Conflict{Mine: title, Theirs: titles}
 		}
 	}
 	return nil
@@ -229,6 +241,29 @@ func (s *Shelf) Undo(id string) (State, error) { return s.move(id, s.Store.Undo)
 
 // Redo goes forward one edit.
 func (s *Shelf) Redo(id string) (State, error) { return s.move(id, s.Store.Redo) }
+
+// GoTo makes any revision of the specimen's history the present one. Nothing is dropped.
+func (s *Shelf) GoTo(id string, revision int) (State, error) {
+	return s.move(id, func(id string) error { return s.Store.GoTo(id, revision) })
+}
+
+// Foresee tells what an edit would do to the present state, and keeps nothing of it.
+func (s *Shelf) Foresee(id string, e edit.Edit) (edit.Preview, error) {
+	_, head, err := s.Store.Head(id)
+	if err != nil {
+		return edit.Preview{}, err
+	}
+	d, err := head.Read()
+	if err != nil {
+		return edit.Preview{}, err
+	}
+	preview, err := edit.Foresee(&edit.Context{Kinds: s.Kinds, Surfaces: s.Store}, d, e)
+	if err != nil {
+		title, _ := edit.Describe(d, e)
+		return preview, &Refusal{Title: title, Reason: err}
+	}
+	return preview, nil
+}
 
 func (s *Shelf) move(id string, how func(string) error) (State, error) {
 	s.editing.Lock()
@@ -277,9 +312,10 @@ func (s *Shelf) AddDemo(specimen demo.Specimen) (string, error) {
 	}
 	before := begin
 	for i, step := range steps {
+		title, touches := edit.Describe(before, step.Edit)
 		if _, err := s.Store.Keep(store.Change{
-			Specimen: id, On: i + 1, Edit: step.Edit, Document: step.Next, Title: step.Edit.Title(before),
-			Touches: step.Edit.Touches(before), Author: demoAuthor, Blobs: step.Blobs,
+			Specimen: id, On: i + 1, Edit: step.Edit, Document: step.Next, Title: title,
+			Touches: touches, Author: demoAuthor, Blobs: step.Blobs,
 		}); err != nil {
 			return "", err
 		}

@@ -57,7 +57,10 @@ func (r *Revision) Read() (*rig.Document, error) {
 	if err := json.Unmarshal(data, d); err != nil {
 		return nil, fmt.Errorf("revision %d of %s is damaged: %w", r.Number, r.Specimen, err)
 	}
-	return d, d.Validate()
+	if d.Repeats == nil { // kept before there were any
+		d.Repeats = []rig.Repeat{}
+	}
+	return d, edit.Validate(d)
 }
 
 func pack(d *rig.Document) ([]byte, error) {
@@ -252,6 +255,37 @@ func (s *Store) Move(id string, to func(Revision) *int, nothing string) error {
 		}
 		_, err = tx.Exec(`UPDATE specimens SET head = ?, sequence = sequence + 1, name = ?, changed = ? WHERE id = ?`, *target, document.Name, now(), id)
 		return err
+	})
+}
+
+// GoTo makes any revision of the history the present one. Redo then leads from where the ways part towards it, and undo back along
+// its own way.
+func (s *Store) GoTo(id string, number int) error {
+	return s.transact(func(tx *sqlx.Tx) error {
+		target, err := s.revision(tx, id, number)
+		if err != nil {
+			return err
+		}
+		document, err := target.Read()
+		if err != nil {
+			return err
+		}
+		for at := target; at.Parent != nil; {
+			if _, err := tx.Exec(`UPDATE revisions SET redo = ? WHERE specimen = ? AND number = ?`, at.Number, id, *at.Parent); err != nil {
+				return err
+			}
+			if at, err = s.revision(tx, id, *at.Parent); err != nil {
+				return err
+			}
+		}
+		result, err := tx.Exec(`UPDATE specimens SET head = ?, sequence = sequence + 1, name = ?, changed = ? WHERE id = ? AND deleted IS NULL`, number, document.Name, now(), id)
+		if err != nil {
+			return err
+		}
+		if n, err := result.RowsAffected(); err != nil || n == 0 {
+			return fmt.Errorf("%s: %w", id, ErrMissing)
+		}
+		return nil
 	})
 }
 

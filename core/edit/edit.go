@@ -13,6 +13,7 @@ import (
 	"myriapod/core/evaluate"
 	"myriapod/core/mechanism"
 	"myriapod/core/plan"
+	"myriapod/core/repeat"
 	"myriapod/core/rig"
 )
 
@@ -36,6 +37,8 @@ type Context struct {
 	Surfaces evaluate.Surfaces
 	// Progress is told the share done of long work and stops it by returning false. Nil for no interest.
 	Progress func(share float64) bool
+	// Tell receives what the edit did beside what was asked, in words for the rigger. Nil for no interest.
+	Tell func(string)
 	// Blobs receives new heavy data by content hash; the caller stores it with the document.
 	Blobs map[string][]byte
 }
@@ -56,6 +59,12 @@ func Hash(data []byte) string {
 	return hex.EncodeToString(sum[:])
 }
 
+func (c *Context) tell(format string, values ...any) {
+	if c.Tell != nil {
+		c.Tell(fmt.Sprintf(format, values...))
+	}
+}
+
 func (c *Context) progress(share float64) bool { return c.Progress == nil || c.Progress(share) }
 
 // Result is a document after an edit, and for building edits the drift at rest that it caused.
@@ -67,14 +76,15 @@ type Result struct {
 // Apply gives the document that e makes of before. The outcome is valid and can be planned, or there is an error and
 // nothing was changed.
 func Apply(c *Context, before *rig.Document, e Edit) (Result, error) {
-	next := before.Clone()
-	if err := e.Apply(c, next); err != nil {
+	next, err := Change(c, before, e)
+	if err != nil {
 		return Result{}, err
 	}
-	if err := next.Validate(); err != nil {
+	if err := Validate(next); err != nil {
 		return Result{}, err
 	}
-	if _, builds := e.(Builder); !builds {
+	plain, _ := plainly(e)
+	if _, builds := plain.(Builder); !builds {
 		_, err := plan.Build(next, c.Kinds)
 		return Result{Document: next}, err
 	}
@@ -86,7 +96,25 @@ func Apply(c *Context, before *rig.Document, e Edit) (Result, error) {
 	return Result{Document: next, Drift: &drift}, nil
 }
 
-var kinds = map[string]func() Edit{
+// Validate tells the first thing wrong with a document and the copies that its repeats make.
+func Validate(d *rig.Document) error {
+	expansion, err := repeat.Expand(d)
+	if err != nil {
+		return err
+	}
+	if err := expansion.CheckNames(); err != nil {
+		return err
+	}
+	return expansion.Document.Validate()
+}
+
+var kinds map[string]func() Edit
+
+func init() { // an edit on copies decodes the edit inside it, so the table cannot stand in a declaration
+	kinds = table
+}
+
+var table = map[string]func() Edit{
 	"add-parts":        func() Edit { return &AddParts{} },
 	"change-part":      func() Edit { return &ChangePart{} },
 	"rename":           func() Edit { return &Rename{} },
@@ -100,6 +128,19 @@ var kinds = map[string]func() Edit{
 	"set-parameters":   func() Edit { return &SetParameters{} },
 	"switch-mechanism": func() Edit { return &SwitchMechanism{} },
 	"remove-mechanism": func() Edit { return &RemoveMechanism{} },
+	"insert-joint":     func() Edit { return &InsertJoint{} },
+	"split-off":        func() Edit { return &SplitOff{} },
+	"reparent":         func() Edit { return &Reparent{} },
+	"orient-joints":    func() Edit { return &OrientJoints{} },
+	"place-joints":     func() Edit { return &PlaceJoints{} },
+	"rename-many":      func() Edit { return &RenameMany{} },
+	"label":            func() Edit { return &Label{} },
+	"add-repeat":       func() Edit { return &AddRepeat{} },
+	"change-repeat":    func() Edit { return &ChangeRepeat{} },
+	"remove-repeat":    func() Edit { return &RemoveRepeat{} },
+	"detach-repeat":    func() Edit { return &DetachRepeat{} },
+	"drop-difference":  func() Edit { return &DropDifference{} },
+	"on-copy":          func() Edit { return &OnCopy{} },
 	"bind":             func() Edit { return &Bind{} },
 	"unbind":           func() Edit { return &Unbind{} },
 	"add-clip":         func() Edit { return &AddClip{} },

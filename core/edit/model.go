@@ -73,7 +73,7 @@ func (e *ChangePart) Apply(_ *Context, d *rig.Document) error {
 	return nil
 }
 
-// Rename gives a part, joint, control, mechanism or clip another name. A name that is taken is refused.
+// Rename gives a part, joint, control, mechanism, clip or repeat another name. A name that is taken is refused.
 type Rename struct {
 	ID   string `json:"id"`
 	Name string `json:"name"`
@@ -88,22 +88,7 @@ func (e *Rename) Title(d *rig.Document) string {
 func (e *Rename) Touches(*rig.Document) []string { return []string{e.ID} }
 
 // Apply implements Edit.
-func (e *Rename) Apply(_ *Context, d *rig.Document) error {
-	if part := d.Part(e.ID); part != nil {
-		part.Name = e.Name
-	} else if joint := d.Joint(e.ID); joint != nil {
-		joint.Name = e.Name
-	} else if control := d.Control(e.ID); control != nil {
-		control.Name = e.Name
-	} else if mechanism := d.Mechanism(e.ID); mechanism != nil {
-		mechanism.Name = e.Name
-	} else if clip := d.Clip(e.ID); clip != nil {
-		clip.Name = e.Name
-	} else {
-		return missing("thing", e.ID)
-	}
-	return nil
-}
+func (e *Rename) Apply(_ *Context, d *rig.Document) error { return rename(d, e.ID, e.Name) }
 
 // ChangeSpecimen changes what belongs to the whole specimen. What is left out stays.
 type ChangeSpecimen struct {

@@ -68,31 +68,6 @@ func (e *LayChain) Apply(_ *Context, d *rig.Document) error {
 	return nil
 }
 
-// Orient returns orientations for a chain through places: the main axis aims at the next place (the last goes on as the one
-// before), the second axis starts upward (forward where the chain starts upright) and is carried along without roll.
-func Orient(places []mgl64.Vec3) []mgl64.Quat {
-	rotations := make([]mgl64.Quat, len(places))
-	main := geometry.Up
-	if len(places) > 1 {
-		main = geometry.Unit(places[1].Sub(places[0]), geometry.Up)
-	}
-	second := geometry.Up
-	if d := main.Dot(geometry.Up); d*d > 0.9 {
-		second = geometry.Forward
-	}
-	second = geometry.Across(second, main)
-	for i := range places {
-		aim := main
-		if i+1 < len(places) {
-			aim = geometry.Unit(places[i+1].Sub(places[i]), main)
-		}
-		second = geometry.Across(geometry.Shortest(main, aim, second).Rotate(second), aim)
-		main = aim
-		rotations[i] = geometry.FromAxes(main, second)
-	}
-	return rotations
-}
-
 // evenly returns count places at even distances along a smooth curve through the places given, ends included.
 func evenly(places []mgl64.Vec3, count int) ([]mgl64.Vec3, error) {
 	if len(places) < 2 {
@@ -112,64 +87,6 @@ func evenly(places []mgl64.Vec3, count int) ([]mgl64.Vec3, error) {
 		even[i], _ = line.At(ruler.Locate(ruler.Total() * float64(i) / float64(count-1)))
 	}
 	return even, nil
-}
-
-// Names returns count names made from a pattern: each run of # becomes the counter from 1, with as many digits at least; without #
-// the counter is put behind when there is more than one.
-func Names(pattern string, count int) []string {
-	first := strings.IndexByte(pattern, '#')
-	if first < 0 && count > 1 {
-		first, pattern = len(pattern)+1, pattern+"_##"
-	}
-	names := make([]string, count)
-	for i := range names {
-		names[i] = pattern
-		if first >= 0 {
-			digits := len(pattern[first:]) - len(strings.TrimLeft(pattern[first:], "#"))
-			names[i] = pattern[:first] + fmt.Sprintf("%0*d", digits, i+1) + pattern[first+digits:]
-		}
-	}
-	return names
-}
-
-func freeNames(d *rig.Document, pattern string, count int) ([]string, error) {
-	if pattern == "" {
-		pattern = "joint_##"
-	}
-	names := Names(pattern, count)
-	for _, name := range names {
-		if d.HasName(name) {
-			return nil, fmt.Errorf("the name %s is taken; choose another pattern", name)
-		}
-	}
-	return names, nil
-}
-
-// NameJoints names joints by a pattern, in the order given.
-type NameJoints struct {
-	Joints  []string `json:"joints"`
-	Pattern string   `json:"pattern"`
-}
-
-// Title implements Edit.
-func (e *NameJoints) Title(*rig.Document) string {
-	return fmt.Sprintf("Name %d joints %s", len(e.Joints), e.Pattern)
-}
-
-// Touches implements Edit.
-func (e *NameJoints) Touches(*rig.Document) []string { return e.Joints }
-
-// Apply implements Edit.
-func (e *NameJoints) Apply(_ *Context, d *rig.Document) error {
-	names := Names(e.Pattern, len(e.Joints))
-	for i, id := range e.Joints {
-		joint := d.Joint(id)
-		if joint == nil {
-			return missing("joint", id)
-		}
-		joint.Name = names[i]
-	}
-	return nil
 }
 
 // MoveJoint moves a joint at rest. The joints below it come along, or stay where they are.
@@ -210,11 +127,22 @@ func (e *MoveJoint) Apply(_ *Context, d *rig.Document) error {
 	if e.Below {
 		joints = below(d, e.Joint)
 	}
-	for _, id := range joints {
-		j := d.Joint(id)
-		j.Position = j.Position.Add(moved)
-	}
+	shift(d, joints, moved)
 	return nil
+}
+
+// shift moves joints at rest, and the frames of repeats that they carry.
+func shift(d *rig.Document, joints []string, by mgl64.Vec3) {
+	moved := make(map[string]bool, len(joints))
+	for _, id := range joints {
+		moved[id] = true
+	}
+	for i := range d.Joints {
+		if moved[d.Joints[i].ID] {
+			d.Joints[i].Position = d.Joints[i].Position.Add(by)
+		}
+	}
+	carryFrames(d, moved, by)
 }
 
 // DivideChain lays the joints of a chain anew at even distances along it, so many of them. The first and last stay; those
@@ -289,21 +217,16 @@ func (e *DivideChain) rebuild(d *rig.Document, even []mgl64.Vec3) {
 	d.Joints = slices.Insert(d.Joints, min(at, len(d.Joints)), replaced...)
 }
 
-// patternOf makes a pattern of a numbered name: its last run of digits becomes the counter.
-func patternOf(name string) string {
-	end := strings.LastIndexAny(name, "0123456789") + 1
-	if end == 0 {
-		return name + "_##"
-	}
-	start := end
-	for start > 0 && name[start-1] >= '0' && name[start-1] <= '9' {
-		start--
-	}
-	return name[:start] + strings.Repeat("#", end-start) + name[end:]
-}
-
 // unused tells who uses a joint that is about to go.
 func unused(d *rig.Document, id string) error {
+	for _, r := range d.Repeats {
+		if slices.Contains(r.Sources, id) {
+			return fmt.Errorf("%s is the source of the repeat %s; remove that repeat first", d.NameOf(id), r.Name)
+		}
+		if slices.Contains(r.Stations, id) {
+			return fmt.Errorf("%s carries a copy of the repeat %s; take it out of the stations first", d.NameOf(id), r.Name)
+		}
+	}
 	for _, m := range d.Mechanisms {
 		if slices.Contains(m.Joints, id) {
 			return fmt.Errorf("%s is moved by %s; remove that mechanism first", d.NameOf(id), m.Name)
@@ -322,25 +245,46 @@ func unused(d *rig.Document, id string) error {
 	return nil
 }
 
-// DeleteJoints removes joints. What hung on them hangs on their parents, in place. Joints in use are refused, with who uses them.
+// DeleteJoints removes joints. What hung on them goes with them when Below is set, and hangs on their parents, in place, when not. Joints
+// in use are refused, with who uses them.
 type DeleteJoints struct {
 	Joints []string `json:"joints"`
+	Below  bool     `json:"below,omitempty"`
 }
 
 // Title implements Edit.
 func (e *DeleteJoints) Title(d *rig.Document) string {
-	if len(e.Joints) == 1 {
-		return "Delete joint " + d.NameOf(e.Joints[0])
+	what, tail := "Dissolve", ""
+	if e.Below {
+		what, tail = "Delete", " and what is below"
 	}
-	return fmt.Sprintf("Delete %d joints", len(e.Joints))
+	if len(e.Joints) == 1 {
+		return what + " joint " + d.NameOf(e.Joints[0]) + tail
+	}
+	return fmt.Sprintf("%s %d joints%s", what, len(e.Joints), tail)
 }
 
 // Touches implements Edit.
-func (e *DeleteJoints) Touches(*rig.Document) []string { return e.Joints }
+func (e *DeleteJoints) Touches(d *rig.Document) []string { return e.all(d) }
+
+func (e *DeleteJoints) all(d *rig.Document) []string {
+	if !e.Below {
+		return e.Joints
+	}
+	var list []string
+	for _, id := range e.Joints {
+		for _, lower := range below(d, id) {
+			if !slices.Contains(list, lower) {
+				list = append(list, lower)
+			}
+		}
+	}
+	return list
+}
 
 // Apply implements Edit.
 func (e *DeleteJoints) Apply(_ *Context, d *rig.Document) error {
-	for _, id := range e.Joints {
+	for _, id := range e.all(d) {
 		joint := d.Joint(id)
 		if joint == nil {
 			return missing("joint", id)

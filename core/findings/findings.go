@@ -2,8 +2,11 @@
 package findings
 
 import (
+	"encoding/json"
 	"fmt"
 
+	"myriapod/core/edit"
+	"myriapod/core/repeat"
 	"myriapod/core/rig"
 )
 
@@ -27,12 +30,30 @@ type Finding struct {
 	Step    Step   `json:"step"`
 	Subject string `json:"subject"`
 	Text    string `json:"text"`
+	Mend    *Mend  `json:"mend,omitempty"` // one action that mends it
 }
 
-// Of lists the findings of a document, in the order of the steps and of the document.
-func Of(d *rig.Document) []Finding {
+// Mend is an edit that mends what a finding tells of.
+type Mend struct {
+	Title string          `json:"title"`
+	Edit  json.RawMessage `json:"edit"`
+}
+
+func mend(title string, e edit.Edit) *Mend {
+	data, err := edit.Encode(e)
+	if err != nil {
+		return nil // the finding stands without it
+	}
+	return &Mend{title, data}
+}
+
+// Of lists the findings of a document with its copies, in the order of the steps and of the document.
+func Of(x *repeat.Expansion) []Finding {
+	d := x.Document
 	list := []Finding{}
 	list = append(list, shortBones(d)...)
+	list = append(list, unevenRolls(x)...)
+	list = append(list, meetingCopies(x)...)
 	list = append(list, mechanismsOff(d)...)
 	list = append(list, unboundParts(d)...)
 	return append(list, keysOutside(d)...)
@@ -48,7 +69,7 @@ func shortBones(d *rig.Document) (list []Finding) {
 	}
 	for _, j := range d.Joints {
 		if i, ok := places[j.Parent]; ok && j.Position.Sub(d.Joints[i].Position).Len() < shortest {
-			list = append(list, Finding{Skeleton, j.ID, fmt.Sprintf("%s stands on its parent %s; move one of them or delete it.", j.Name, d.Joints[i].Name)})
+			list = append(list, Finding{Step: Skeleton, Subject: j.ID, Text: fmt.Sprintf("%s stands on its parent %s; move one of them or delete it.", j.Name, d.Joints[i].Name)})
 		}
 	}
 	return list
@@ -57,7 +78,7 @@ func shortBones(d *rig.Document) (list []Finding) {
 func mechanismsOff(d *rig.Document) (list []Finding) {
 	for _, m := range d.Mechanisms {
 		if !m.On {
-			list = append(list, Finding{Mechanisms, m.ID, fmt.Sprintf("%s is switched off; switch it on or remove it before the handoff.", m.Name)})
+			list = append(list, Finding{Step: Mechanisms, Subject: m.ID, Text: fmt.Sprintf("%s is switched off; switch it on or remove it before the handoff.", m.Name)})
 		}
 	}
 	return list
@@ -70,7 +91,7 @@ func unboundParts(d *rig.Document) (list []Finding) {
 	}
 	for _, p := range d.Parts {
 		if d.BindingOf(p.ID) == nil {
-			list = append(list, Finding{Skin, p.ID, fmt.Sprintf("%s is not bound and will stay behind; bind it to joints.", p.Name)})
+			list = append(list, Finding{Step: Skin, Subject: p.ID, Text: fmt.Sprintf("%s is not bound and will stay behind; bind it to joints.", p.Name)})
 		}
 	}
 	return list
@@ -87,7 +108,7 @@ func keysOutside(d *rig.Document) (list []Finding) {
 			}
 		}
 		if outside > 0 {
-			list = append(list, Finding{Motion, clip.ID, fmt.Sprintf("%s has %d keys outside its frames %d to %d; widen it or move them.", clip.Name, outside, clip.Start, clip.End)})
+			list = append(list, Finding{Step: Motion, Subject: clip.ID, Text: fmt.Sprintf("%s has %d keys outside its frames %d to %d; widen it or move them.", clip.Name, outside, clip.Start, clip.End)})
 		}
 	}
 	return list

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"myriapod/core/findings"
+	"myriapod/core/repeat"
 	"myriapod/core/rig"
 )
 
@@ -20,7 +21,7 @@ func TestEachFindingIsRaisedByItsCauseAlone(t *testing.T) {
 		d.Clips = []rig.Clip{{ID: "k1", Name: "walk", End: 10, Tracks: []rig.Track{{Keys: []rig.Key{{Frame: 10}}}}}}
 		return d
 	}
-	assert.Empty(t, findings.Of(sound()))
+	assert.Empty(t, findings.Of(repeat.Plain(sound())))
 	for want, spoil := range map[findings.Finding]func(*rig.Document){
 		{Step: findings.Skeleton, Subject: "j2", Text: "b stands on its parent a; move one of them or delete it."}: func(d *rig.Document) {
 			d.Joints[1].Position = d.Joints[0].Position
@@ -37,9 +38,9 @@ func TestEachFindingIsRaisedByItsCauseAlone(t *testing.T) {
 	} {
 		d := sound()
 		spoil(d)
-		assert.Equal(t, []findings.Finding{want}, findings.Of(d))
+		assert.Equal(t, []findings.Finding{want}, findings.Of(repeat.Plain(d)))
 	}
 	bare := sound()
 	bare.Bindings = nil
-	assert.Empty(t, findings.Of(bare), "a model without any skin is not full of findings")
+	assert.Empty(t, findings.Of(repeat.Plain(bare)), "a model without any skin is not full of findings")
 }

@@ -58,7 +58,6 @@ func where(f *mechanism.Frame, r mechanism.Resource) geometry.Transform {
 func controlTask(bench *mechanism.Bench, i int, control rig.Control) mechanism.Task {
 	carrier, rest, hung := carrierOf(bench, control.Space)
 	local := rest.Inverse().Then(control.Home())
-	order := control.Order
 	task := mechanism.Task{
 		Subject: control.ID,
 		Reads:   []mechanism.Resource{{Kind: mechanism.ChannelsOf, Index: i}},
@@ -68,11 +67,7 @@ func controlTask(bench *mechanism.Bench, i int, control rig.Control) mechanism.T
 			if hung {
 				home = where(f, carrier).Then(local)
 			}
-			channels := f.Channels[i*rig.ChannelCount : (i+1)*rig.ChannelCount]
-			f.Controls[i] = home.Then(geometry.Transform{
-				Position: mgl64.Vec3{channels[0], channels[1], channels[2]},
-				Rotation: order.Rotation(mgl64.Vec3{channels[3], channels[4], channels[5]}),
-			})
+			f.Controls[i] = home.Then(control.Offset(f.Channels[i*rig.ChannelCount : (i+1)*rig.ChannelCount]))
 		},
 	}
 	if hung {

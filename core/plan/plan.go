@@ -9,17 +9,19 @@ import (
 
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
+	"myriapod/core/repeat"
 	"myriapod/core/rig"
 )
 
 // Plan is a document ready for evaluation. Its tasks hold scratch memory, so one plan serves one evaluator.
 type Plan struct {
-	Document     *rig.Document
-	Tasks        []mechanism.Task // in the order they run
-	Dependents   [][]int          // by task: the later tasks that read what it writes
-	Rewrites     [][]int          // by task: the earlier tasks whose result it changes in place
-	Clocked      []int            // tasks that read the time
-	Answering    [][]int          // by control: the tasks that read its channels
+	Document     *rig.Document            // with the copies of its repeats
+	Origins      map[string]repeat.Origin // of these copies, by ID
+	Tasks        []mechanism.Task         // in the order they run
+	Dependents   [][]int                  // by task: the later tasks that read what it writes
+	Rewrites     [][]int                  // by task: the earlier tasks whose result it changes in place
+	Clocked      []int                    // tasks that read the time
+	Answering    [][]int                  // by control: the tasks that read its channels
 	Findings     []mechanism.Finding
 	Curves       []*mechanism.Curve
 	CurveOwner   []string       // by curve: the mechanism whose it is
@@ -30,6 +32,16 @@ type Plan struct {
 // Build plans a document with the kinds given. Errors are in words for the rigger: an unknown kind, a parameter out of range,
 // a joint that two mechanisms move, or a loop of things that wait for each other.
 func Build(document *rig.Document, kinds mechanism.Registry) (*Plan, error) {
+	expansion, err := repeat.Expand(document)
+	if err != nil {
+		return nil, err
+	}
+	return BuildExpanded(expansion, kinds)
+}
+
+// BuildExpanded plans a document whose repeats are expanded already.
+func BuildExpanded(expansion *repeat.Expansion, kinds mechanism.Registry) (*Plan, error) {
+	document := expansion.Document
 	bench := mechanism.NewBench(document)
 	owners := make([]string, 0)
 	for _, m := range document.Mechanisms {
@@ -49,7 +61,7 @@ func Build(document *rig.Document, kinds mechanism.Registry) (*Plan, error) {
 		return nil, err
 	}
 	p := &Plan{
-		Document: document, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
+		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
 		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
 	}
 	p.link()

@@ -37,6 +37,7 @@ type Document struct {
 	Mechanisms []Mechanism `json:"mechanisms"`
 	Bindings   []Binding   `json:"bindings"`
 	Clips      []Clip      `json:"clips"`
+	Repeats    []Repeat    `json:"repeats"`
 }
 
 // New returns an empty document.
@@ -44,6 +45,7 @@ func New(name string) *Document {
 	return &Document{
 		Format: Format, Version: Version, Name: name, FPS: 24, NextID: 1,
 		Parts: []Part{}, Joints: []Joint{}, Controls: []Control{}, Mechanisms: []Mechanism{}, Bindings: []Binding{}, Clips: []Clip{},
+		Repeats: []Repeat{},
 	}
 }
 
@@ -87,7 +89,12 @@ type Joint struct {
 	Parent   string     `json:"parent,omitempty"`
 	Position mgl64.Vec3 `json:"position"` // metres, world
 	Rotation Quaternion `json:"rotation"` // world
+	// Order is the order of application of its rotations, where it is turned by three angles; DefaultOrder when empty.
+	Order geometry.Order `json:"order,omitempty"`
 }
+
+// DefaultOrder is the rotation order of joints and controls that were given none.
+const DefaultOrder geometry.Order = "YXZ"
 
 // Rest returns the joint's rest transform in the world.
 func (j Joint) Rest() geometry.Transform {
@@ -115,6 +122,22 @@ type Control struct {
 	Order    geometry.Order `json:"order"`
 	Shape    Shape          `json:"shape"`
 	Outline  []mgl64.Vec3   `json:"outline"` // closed, in the control's own frame, metres
+	// Mirrored tells that the control is a mirrored copy: equal channel values move it as the mirror image of its source.
+	Mirrored bool `json:"mirrored,omitempty"`
+}
+
+// Offset returns the motion away from its home that a control's channels make, ChannelCount numbers in the order of Channels. A
+// mirrored control makes the mirror image of it: the sign of the third axis changes.
+func (c Control) Offset(channels []float64) geometry.Transform {
+	offset := geometry.Transform{
+		Position: mgl64.Vec3{channels[0], channels[1], channels[2]},
+		Rotation: c.Order.Rotation(mgl64.Vec3{channels[3], channels[4], channels[5]}),
+	}
+	if c.Mirrored {
+		offset.Position[0] = -offset.Position[0]
+		offset.Rotation.V[1], offset.Rotation.V[2] = -offset.Rotation.V[1], -offset.Rotation.V[2]
+	}
+	return offset
 }
 
 // Home returns the control's rest transform in the world.
@@ -133,6 +156,21 @@ type Mechanism struct {
 	Joints     []string      `json:"joints"`
 	Controls   []string      `json:"controls"`
 	Parameters parameter.Set `json:"parameters"`
+	// Mirrored tells that the mechanism is a mirrored copy: its turns and swings are the mirror images of its source's.
+	Mirrored bool `json:"mirrored,omitempty"`
+}
+
+// Hand is -1 for a mirrored mechanism and 1 for any other: the sign of a turn about an axis that was mirrored.
+func (m Mechanism) Hand() float64 { return hand(m.Mirrored) }
+
+// Hand is -1 for a mirrored control and 1 for any other.
+func (c Control) Hand() float64 { return hand(c.Mirrored) }
+
+func hand(mirrored bool) float64 {
+	if mirrored {
+		return -1
+	}
+	return 1
 }
 
 // Binding attaches a part to joints. Weights is the content hash of the table of influences.

@@ -27,6 +27,10 @@ func (d *Document) Clone() *Document {
 	for i := range c.Clips {
 		c.Clips[i].Tracks = slices.Clone(d.Clips[i].Tracks)
 	}
+	c.Repeats = slices.Clone(d.Repeats)
+	for i := range c.Repeats {
+		c.Repeats[i].Differences = slices.Clone(d.Repeats[i].Differences)
+	}
 	return &c
 }
 
@@ -114,6 +118,9 @@ func (d *Document) NameOf(id string) string {
 	if c := d.Clip(id); c != nil {
 		return c.Name
 	}
+	if r := d.Repeat(id); r != nil {
+		return r.Name
+	}
 	return id
 }
 
@@ -126,37 +133,51 @@ func UniqueName(want string, taken func(string) bool) string {
 	return name
 }
 
-// HasName tells whether a joint, control, mechanism, part or clip bears the name. Names are unique over the whole rig.
+// HasName tells whether a joint, control, mechanism, part, clip or repeat bears the name. Names are unique over the whole rig.
 func (d *Document) HasName(name string) bool {
 	named := false
-	d.eachName(func(_, n string) bool { named = named || n == name; return true })
+	d.EachNamed(func(_, n string) bool { named = n == name; return !named })
 	return named
+}
+
+// EachNamed calls visit with the ID and name of everything named, until it returns false.
+func (d *Document) EachNamed(visit func(id, name string) bool) {
+	d.eachNamed(func(_ string, _ int, id, name string) bool { return visit(id, name) })
 }
 
 // eachName calls visit with the place and name of everything named, until it returns false.
 func (d *Document) eachName(visit func(place, name string) bool) {
+	d.eachNamed(func(list string, i int, _, name string) bool { return visit(fmt.Sprintf("%s[%d]", list, i), name) })
+}
+
+func (d *Document) eachNamed(visit func(list string, i int, id, name string) bool) {
 	for i, j := range d.Joints {
-		if !visit(fmt.Sprintf("joints[%d]", i), j.Name) {
+		if !visit("joints", i, j.ID, j.Name) {
 			return
 		}
 	}
 	for i, c := range d.Controls {
-		if !visit(fmt.Sprintf("controls[%d]", i), c.Name) {
+		if !visit("controls", i, c.ID, c.Name) {
 			return
 		}
 	}
 	for i, m := range d.Mechanisms {
-		if !visit(fmt.Sprintf("mechanisms[%d]", i), m.Name) {
+		if !visit("mechanisms", i, m.ID, m.Name) {
 			return
 		}
 	}
 	for i, p := range d.Parts {
-		if !visit(fmt.Sprintf("parts[%d]", i), p.Name) {
+		if !visit("parts", i, p.ID, p.Name) {
 			return
 		}
 	}
 	for i, c := range d.Clips {
-		if !visit(fmt.Sprintf("clips[%d]", i), c.Name) {
+		if !visit("clips", i, c.ID, c.Name) {
+			return
+		}
+	}
+	for i, r := range d.Repeats {
+		if !visit("repeats", i, r.ID, r.Name) {
 			return
 		}
 	}

@@ -3,7 +3,6 @@ package rig
 import (
 	"fmt"
 	"math"
-	"slices"
 	"unicode/utf8"
 
 	"myriapod/core/geometry"
@@ -23,7 +22,7 @@ func (d *Document) Validate() error {
 		return fmt.Errorf("fps: lies between 1 and 1000, not at %g", d.FPS)
 	}
 	checks := []func() error{
-		d.checkSizes, d.checkIDs, d.checkNames, d.checkParts, d.checkJoints, d.checkControls, d.checkMechanisms, d.checkBindings, d.checkClips,
+		d.checkSizes, d.checkIDs, d.checkNames, d.checkParts, d.checkJoints, d.checkControls, d.checkMechanisms, d.checkBindings, d.checkClips, d.checkRepeats,
 	}
 	for _, check := range checks {
 		if err := check(); err != nil {
@@ -92,6 +91,11 @@ func (d *Document) checkIDs() error {
 	}
 	for i, c := range d.Clips {
 		if err := add("clips", i, c.ID); err != nil {
+			return err
+		}
+	}
+	for i, r := range d.Repeats {
+		if err := add("repeats", i, r.ID); err != nil {
 			return err
 		}
 	}
@@ -178,6 +182,9 @@ func (d *Document) checkJoints() error {
 			return err
 		}
 		parents[j.ID] = j.Parent
+		if j.Order != "" && !j.Order.Valid() {
+			return fmt.Errorf("joints[%d].order: is one of %v, not %q", i, geometry.Orders, j.Order)
+		}
 	}
 	for i, j := range d.Joints {
 		if _, ok := parents[j.Parent]; !ok && j.Parent != "" {
@@ -201,7 +208,20 @@ func (d *Document) checkParentLoops(parents map[string]string) error {
 	return nil
 }
 
+// carriers is the set of IDs that things can hang on: joints and controls.
+func (d *Document) carriers() (joints, controls map[string]bool) {
+	joints, controls = make(map[string]bool, len(d.Joints)), make(map[string]bool, len(d.Controls))
+	for _, j := range d.Joints {
+		joints[j.ID] = true
+	}
+	for _, c := range d.Controls {
+		controls[c.ID] = true
+	}
+	return joints, controls
+}
+
 func (d *Document) checkControls() error {
+	joints, controls := d.carriers()
 	for i, c := range d.Controls {
 		place := fmt.Sprintf("controls[%d]", i)
 		if err := checkPlace(place+".position", c.Position[:]...); err != nil {
@@ -216,7 +236,7 @@ func (d *Document) checkControls() error {
 		if c.Shape != Collar && c.Shape != Pennant {
 			return fmt.Errorf("%s.shape: is one of collar, pennant, not %q", place, c.Shape)
 		}
-		if c.Space != "" && d.Control(c.Space) == nil && d.Joint(c.Space) == nil {
+		if c.Space != "" && !controls[c.Space] && !joints[c.Space] {
 			return fmt.Errorf("%s.space: there is no control or joint %q", place, c.Space)
 		}
 		for _, p := range c.Outline {
@@ -229,30 +249,34 @@ func (d *Document) checkControls() error {
 }
 
 func (d *Document) checkMechanisms() error {
+	joints, controls := d.carriers()
+	earlier := map[string]bool{}
 	for i, m := range d.Mechanisms {
 		place := fmt.Sprintf("mechanisms[%d]", i)
 		for k, id := range m.Joints {
-			if d.Joint(id) == nil {
+			if !joints[id] {
 				return fmt.Errorf("%s.joints[%d]: there is no joint %q", place, k, id)
 			}
 		}
 		for k, id := range m.Controls {
-			if d.Control(id) == nil {
+			if !controls[id] {
 				return fmt.Errorf("%s.controls[%d]: there is no control %q", place, k, id)
 			}
 		}
 		if m.Host != "" && d.Mechanism(m.Host) == nil {
 			return fmt.Errorf("%s.host: there is no mechanism %q", place, m.Host)
 		}
-		if m.Host != "" && !slices.ContainsFunc(d.Mechanisms[:i], func(before Mechanism) bool { return before.ID == m.Host }) {
+		if m.Host != "" && !earlier[m.Host] {
 			return fmt.Errorf("%s.host: %s stands later in the list; put it before what works on it", place, d.NameOf(m.Host))
 		}
+		earlier[m.ID] = true
 	}
 	return nil
 }
 
 func (d *Document) checkBindings() error {
 	bound := map[string]bool{}
+	joints, _ := d.carriers()
 	for i, b := range d.Bindings {
 		place := fmt.Sprintf("bindings[%d]", i)
 		if d.Part(b.Part) == nil {
@@ -266,7 +290,7 @@ func (d *Document) checkBindings() error {
 			return fmt.Errorf("%s.joints: is empty; a part is bound to one joint or more", place)
 		}
 		for k, id := range b.Joints {
-			if d.Joint(id) == nil {
+			if !joints[id] {
 				return fmt.Errorf("%s.joints[%d]: there is no joint %q", place, k, id)
 			}
 		}

@@ -11,6 +11,7 @@ import (
 	"myriapod/core/interchange/glb"
 	"myriapod/core/mechanism"
 	"myriapod/core/parameter"
+	"myriapod/core/repeat"
 	"myriapod/core/rig"
 )
 
@@ -34,16 +35,29 @@ type Plate struct {
 
 // Specimen is a specimen as it stands.
 type Specimen struct {
-	ID       string             `json:"id"`
-	Revision int                `json:"revision"`
-	Sequence int                `json:"sequence"`
-	Edits    int                `json:"edits"`
-	Changed  string             `json:"changed"`
-	Undo     string             `json:"undo"` // title of what undo takes back, empty for nothing
-	Redo     string             `json:"redo"`
-	Document *rig.Document      `json:"document" tstype:"Document,required"`
-	Findings []findings.Finding `json:"findings"`
-	Drift    *evaluate.Drift    `json:"drift,omitempty"` // of the edit just made, when it built something
+	ID       string        `json:"id"`
+	Revision int           `json:"revision"`
+	Sequence int           `json:"sequence"`
+	Edits    int           `json:"edits"`
+	Changed  string        `json:"changed"`
+	Undo     string        `json:"undo"` // title of what undo takes back, empty for nothing
+	Redo     string        `json:"redo"`
+	Document *rig.Document `json:"document" tstype:"Document,required"` // with the copies of its repeats
+	// Origins tells of every copy in the document, by its ID, where it comes from.
+	Origins  map[string]repeat.Origin `json:"origins"`
+	Findings []findings.Finding       `json:"findings"`
+	Drift    *evaluate.Drift          `json:"drift,omitempty"` // of the edit just made, when it built something
+	Notes    []string                 `json:"notes,omitempty"` // what the edit just made did beside what was asked
+}
+
+// GoTo asks for a revision of the history to be the present one.
+type GoTo struct {
+	Revision int `json:"revision"`
+}
+
+// ForeseeRequest asks what an edit would do.
+type ForeseeRequest struct {
+	Edit json.RawMessage `json:"edit"`
 }
 
 // EditRequest asks for an edit made on a revision. Job names it for progress.

@@ -26,7 +26,7 @@ func Read(data []byte, registry kinds.Registry) (*rig.Document, edit.Memory, err
 		return nil, nil, err
 	}
 	r := &reader{file: f, document: rig.New(f.Name), memory: edit.Memory{}, registry: registry}
-	for _, step := range []func() error{r.parts, r.joints, r.controls, r.document.Validate, r.mechanisms, r.bindings, r.clips, r.document.Validate} {
+	for _, step := range []func() error{r.parts, r.joints, r.controls, r.repeats, r.check, r.mechanisms, r.bindings, r.clips, r.check} {
 		if err := step(); err != nil {
 			return nil, nil, err
 		}
@@ -35,6 +35,43 @@ func Read(data []byte, registry kinds.Registry) (*rig.Document, edit.Memory, err
 		return nil, nil, err
 	}
 	return r.document, r.memory, nil
+}
+
+func (r *reader) check() error { return edit.Validate(r.document) }
+
+// change makes the document what an edit makes of it.
+func (r *reader) change(e edit.Edit) error {
+	next, err := edit.Change(&edit.Context{Kinds: r.registry, Surfaces: r.memory, Blobs: r.memory}, r.document, e)
+	if err == nil {
+		r.document = next
+	}
+	return err
+}
+
+func (r *reader) repeats() error {
+	for i, x := range r.file.Repeats {
+		made := rig.Repeat{
+			ID: r.id(x.ID, x.Name), Name: x.Name, Rule: x.Rule, Sources: x.Sources, Direction: mgl64.Vec3{1, 0, 0}, Count: x.Count,
+			Stations: append([]string{}, x.Stations...), Replace: x.Replace, Pattern: x.Pattern, Differences: []rig.Difference{},
+		}
+		if x.Rule == rig.Ring {
+			made.Direction = mgl64.Vec3{0, 1, 0}
+		}
+		if x.Point != nil {
+			made.Point = *x.Point
+		}
+		if x.Direction != nil {
+			made.Direction = *x.Direction
+		}
+		for _, d := range x.Differences {
+			made.Differences = append(made.Differences, rig.Difference(d))
+		}
+		if err := made.Check(fmt.Sprintf("repeats[%d]", i)); err != nil {
+			return err
+		}
+		r.document.Repeats = append(r.document.Repeats, made)
+	}
+	return nil
 }
 
 type reader struct {
@@ -117,7 +154,7 @@ func (r *reader) joints() error {
 	}
 	for _, j := range r.file.Joints {
 		id := r.id(j.ID, j.Name)
-		joint := rig.Joint{ID: id, Name: j.Name, Label: j.Label, Parent: j.Parent, Position: j.Position}
+		joint := rig.Joint{ID: id, Name: j.Name, Label: j.Label, Parent: j.Parent, Position: j.Position, Order: j.Order}
 		if j.Rotation != nil {
 			joint.Rotation = *j.Rotation
 		} else {
@@ -152,7 +189,7 @@ func (r *reader) controls() error {
 	for _, c := range r.file.Controls {
 		control := rig.Control{
 			ID: r.id(c.ID, c.Name), Name: c.Name, Label: c.Label, Space: c.Space, Position: c.Position,
-			Rotation: rig.Quaternion{0, 0, 0, 1}, Order: c.Order, Shape: c.Shape, Outline: c.Outline,
+			Rotation: rig.Quaternion{0, 0, 0, 1}, Order: c.Order, Shape: c.Shape, Outline: c.Outline, Mirrored: c.Mirrored,
 		}
 		if c.Rotation != nil {
 			control.Rotation = *c.Rotation
@@ -190,7 +227,7 @@ func (r *reader) mechanisms() error {
 		} else {
 			r.document.Mechanisms = append(r.document.Mechanisms, rig.Mechanism{
 				ID: id, Kind: m.Kind, Name: m.Name, Host: m.Host, On: true,
-				Joints: append([]string{}, m.Joints...), Controls: append([]string{}, m.Controls...), Parameters: declared.Complete(m.Parameters),
+				Joints: append([]string{}, m.Joints...), Controls: append([]string{}, m.Controls...), Parameters: declared.Complete(m.Parameters), Mirrored: m.Mirrored,
 			})
 		}
 		if m.On != nil {
@@ -202,9 +239,8 @@ func (r *reader) mechanisms() error {
 
 // build makes a mechanism as a rigger would, for a file that gives it no controls.
 func (r *reader) build(m mechanism, id string) error {
-	context := &edit.Context{Kinds: r.registry, Surfaces: r.memory}
 	add := &edit.AddMechanism{Mechanism: m.Kind, Name: m.Name, Joints: m.Joints, Host: m.Host, Options: m.Options, Parameters: m.Parameters}
-	if err := add.Apply(context, r.document); err != nil {
+	if err := r.change(add); err != nil {
 		return err
 	}
 	r.document.Mechanisms[len(r.document.Mechanisms)-1].ID = id
@@ -221,8 +257,7 @@ func (r *reader) bindings() error {
 		id := r.id(b.ID, "binding_"+b.Part)
 		if len(b.Weights) == 0 {
 			bind := &edit.Bind{Parts: []string{b.Part}, Joints: b.Joints, Blend: blend}
-			context := &edit.Context{Kinds: r.registry, Surfaces: r.memory, Blobs: r.memory}
-			if err := bind.Apply(context, r.document); err != nil {
+			if err := r.change(bind); err != nil {
 				return fmt.Errorf("%s: %w", place, err)
 			}
 			r.document.Bindings[len(r.document.Bindings)-1].ID = id

@@ -30,6 +30,37 @@ type file struct {
 	Mechanisms []mechanism `json:"mechanisms,omitempty"`
 	Bindings   []binding   `json:"bindings,omitempty"`
 	Clips      []clip      `json:"clips,omitempty"`
+	Repeats    []rep       `json:"repeats,omitempty"`
+}
+
+// rep is a repeat; what it leaves out is as when one is made in the page.
+type rep struct {
+	ID          string       `json:"id,omitempty"`
+	Name        string       `json:"name"`
+	Rule        rig.Rule     `json:"rule"`
+	Sources     []string     `json:"sources"`
+	Point       *mgl64.Vec3  `json:"point,omitempty"`
+	Direction   *mgl64.Vec3  `json:"direction,omitempty"`
+	Count       int          `json:"count,omitempty"`
+	Stations    []string     `json:"stations,omitempty"`
+	Replace     string       `json:"replace,omitempty"`
+	Pattern     string       `json:"pattern,omitempty"`
+	Differences []difference `json:"differences,omitempty"`
+}
+
+type difference struct {
+	Copy       int             `json:"copy"`
+	Of         string          `json:"of"`
+	Name       string          `json:"name,omitempty"`
+	Label      *string         `json:"label,omitempty"`
+	Offset     *mgl64.Vec3     `json:"offset,omitempty"`
+	Turn       *rig.Quaternion `json:"turn,omitempty"`
+	Order      geometry.Order  `json:"order,omitempty"`
+	Parent     *string         `json:"parent,omitempty"`
+	Space      *string         `json:"space,omitempty"`
+	On         *bool           `json:"on,omitempty"`
+	Parameters parameter.Set   `json:"parameters,omitempty"`
+	Removed    bool            `json:"removed,omitempty"`
 }
 
 type part struct {
@@ -51,6 +82,7 @@ type joint struct {
 	Parent   string          `json:"parent,omitempty"`
 	Position mgl64.Vec3      `json:"position"`
 	Rotation *rig.Quaternion `json:"rotation,omitempty"`
+	Order    geometry.Order  `json:"order,omitempty"`
 }
 
 type control struct {
@@ -63,6 +95,7 @@ type control struct {
 	Order    geometry.Order  `json:"order,omitempty"`
 	Shape    rig.Shape       `json:"shape,omitempty"`
 	Outline  []mgl64.Vec3    `json:"outline,omitempty"`
+	Mirrored bool            `json:"mirrored,omitempty"`
 }
 
 type mechanism struct {
@@ -75,6 +108,7 @@ type mechanism struct {
 	Controls   []string      `json:"controls,omitempty"`
 	Options    parameter.Set `json:"options,omitempty"`
 	Parameters parameter.Set `json:"parameters,omitempty"`
+	Mirrored   bool          `json:"mirrored,omitempty"`
 }
 
 type binding struct {

@@ -20,17 +20,17 @@ func Write(d *rig.Document, surfaces evaluate.Surfaces) ([]byte, error) {
 		f.Parts = append(f.Parts, written)
 	}
 	for _, j := range d.Joints {
-		f.Joints = append(f.Joints, joint{ID: j.ID, Name: j.Name, Label: j.Label, Parent: j.Parent, Position: j.Position, Rotation: &j.Rotation})
+		f.Joints = append(f.Joints, joint{ID: j.ID, Name: j.Name, Label: j.Label, Parent: j.Parent, Position: j.Position, Rotation: &j.Rotation, Order: j.Order})
 	}
 	for _, c := range d.Controls {
 		f.Controls = append(f.Controls, control{
 			ID: c.ID, Name: c.Name, Label: c.Label, Space: c.Space, Position: c.Position, Rotation: &c.Rotation,
-			Order: c.Order, Shape: c.Shape, Outline: c.Outline,
+			Order: c.Order, Shape: c.Shape, Outline: c.Outline, Mirrored: c.Mirrored,
 		})
 	}
 	for _, m := range d.Mechanisms {
 		f.Mechanisms = append(f.Mechanisms, mechanism{
-			ID: m.ID, Kind: m.Kind, Name: m.Name, On: &m.On, Host: m.Host, Joints: m.Joints, Controls: m.Controls, Parameters: m.Parameters,
+			ID: m.ID, Kind: m.Kind, Name: m.Name, On: &m.On, Host: m.Host, Joints: m.Joints, Controls: m.Controls, Parameters: m.Parameters, Mirrored: m.Mirrored,
 		})
 	}
 	for _, b := range d.Bindings {
@@ -42,6 +42,9 @@ func Write(d *rig.Document, surfaces evaluate.Surfaces) ([]byte, error) {
 	}
 	for _, c := range d.Clips {
 		f.Clips = append(f.Clips, writeClip(c))
+	}
+	for _, r := range d.Repeats {
+		f.Repeats = append(f.Repeats, writeRepeat(r))
 	}
 	var out bytes.Buffer
 	encoder := json.NewEncoder(&out)
@@ -92,6 +95,17 @@ func writeClip(c rig.Clip) clip {
 			converted.Keys = append(converted.Keys, key{Frame: k.Frame, Value: k.Value / unit(t.Channel), Ease: k.Ease})
 		}
 		written.Tracks = append(written.Tracks, converted)
+	}
+	return written
+}
+
+func writeRepeat(r rig.Repeat) rep {
+	written := rep{
+		ID: r.ID, Name: r.Name, Rule: r.Rule, Sources: r.Sources, Point: &r.Point, Direction: &r.Direction, Count: r.Count,
+		Stations: r.Stations, Replace: r.Replace, Pattern: r.Pattern,
+	}
+	for _, x := range r.Differences {
+		written.Differences = append(written.Differences, difference(x))
 	}
 	return written
 }

@@ -93,7 +93,7 @@ func (c *chain) endAngle(f *mechanism.Frame, ruler *curve.Ruler) float64 {
 
 // turned is the turn of the last control against the first as their own channels have it, whole turns included.
 func (c *chain) turned(f *mechanism.Frame) float64 {
-	return f.Channel(c.controls[len(c.controls)-1], rig.RotateY) - f.Channel(c.controls[0], rig.RotateY)
+	return c.channelTurn(f, len(c.controls)-1) - c.channelTurn(f, 0)
 }
 
 // measureTwist works out each joint's turn about the curve.
@@ -123,7 +123,12 @@ func (c *chain) ownTurn(f *mechanism.Frame, i int) float64 {
 	if i == 0 || i == len(c.controls)-1 {
 		return 0
 	}
-	return f.Channel(c.controls[i], rig.RotateY)
+	return c.channelTurn(f, i)
+}
+
+// channelTurn is how far a control is turned about its main axis by its own channel.
+func (c *chain) channelTurn(f *mechanism.Frame, i int) float64 {
+	return c.hands[i] * f.Channel(c.controls[i], rig.RotateY)
 }
 
 // setLengths works out how long each bone shall be: its rest length mixed with the length it has when the joints spread over

@@ -14,6 +14,7 @@ type chain struct {
 	settings
 	curve    int
 	controls []int
+	hands    []float64 // by control: -1 where it is a mirrored copy
 	joints   []int
 	rest     []geometry.Transform
 	line     *line
@@ -78,6 +79,10 @@ func newChain(b *mechanism.Bench, controls, joints []int) *chain {
 		turns: make([]mgl64.Quat, n), twistShares: make([]float64, n), volumePowers: make([]float64, n), controlShare: make([]float64, len(controls)),
 		spread: make([]mgl64.Vec3, n), lengths: make([]float64, n-1), riders: make([]rider, n), twists: make([]float64, n),
 		turnsAbout: make([]struct{ sine, cosine float64 }, n),
+	}
+	c.twist *= b.Mechanism.Hand()
+	for _, control := range controls {
+		c.hands = append(c.hands, b.Document.Controls[control].Hand())
 	}
 	for i, joint := range joints {
 		c.rest[i] = b.Rest(joint)

@@ -120,6 +120,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 		return nil // the host is off: there is nothing to bend
 	}
 	w := read(b.Settings)
+	w.cosine *= b.Mechanism.Hand() // sideways is the other way round in a mirror
 	w.curve, w.root = index, -1
 	if root := b.Document.ControlNamed(mechanism.RootName); root != nil {
 		w.root, _ = b.Control(root.ID)

@@ -48,6 +48,7 @@ export interface Document {
   mechanisms: Mechanism[];
   bindings: Binding[];
   clips: Clip[];
+  repeats: Repeat[];
 }
 /**
  * Sight is how a thing is shown.
@@ -91,7 +92,15 @@ export interface Joint {
   parent?: string;
   position: [number, number, number]; // metres, world
   rotation: Quaternion; // world
+  /**
+   * Order is the order of application of its rotations, where it is turned by three angles; DefaultOrder when empty.
+   */
+  order?: string;
 }
+/**
+ * DefaultOrder is the rotation order of joints and controls that were given none.
+ */
+export const DefaultOrder: string = "YXZ";
 /**
  * Shape is what a control looks like on the stage.
  */
@@ -118,6 +127,10 @@ export interface Control {
   order: string;
   shape: Shape;
   outline: [number, number, number][]; // closed, in the control's own frame, metres
+  /**
+   * Mirrored tells that the control is a mirrored copy: equal channel values move it as the mirror image of its source.
+   */
+  mirrored?: boolean;
 }
 /**
  * Mechanism is one built mechanism: its kind, the joints it moves in order, the controls it answers to in order, and for one
@@ -132,6 +145,10 @@ export interface Mechanism {
   joints: string[];
   controls: string[];
   parameters: Set;
+  /**
+   * Mirrored tells that the mechanism is a mirrored copy: its turns and swings are the mirror images of its source's.
+   */
+  mirrored?: boolean;
 }
 /**
  * Binding attaches a part to joints. Weights is the content hash of the table of influences.
@@ -219,3 +236,79 @@ export const RotateZ: Channel = "rotateZ";
  * ChannelCount is the number of channels of a control.
  */
 export const ChannelCount = 6;
+
+//////////
+// source: repeat.go
+
+/**
+ * Rule is how a repeat makes its copies.
+ */
+export type Rule = string;
+/**
+ * The rules of repeats.
+ */
+export const Mirror: Rule = "mirror"; // one copy beyond a plane
+/**
+ * The rules of repeats.
+ */
+export const Ring: Rule = "ring"; // copies turned about an axis
+/**
+ * The rules of repeats.
+ */
+export const Series: Rule = "series"; // a copy at each of the stations, carried there as the sources stand at theirs
+/**
+ * MaxCopies bounds the copies of one repeat.
+ */
+export const MaxCopies = 1000;
+/**
+ * Repeat makes live copies of joints and of all that stands on them. Sources are the tops of what is repeated: each with all
+ * joints below it, with the mechanisms whose joints are all among these, and with their controls. A source may itself be a copy
+ * that an earlier repeat makes, so repeats nest.
+ */
+export interface Repeat {
+  id: string;
+  name: string;
+  rule: Rule;
+  sources: string[];
+  point: [number, number, number]; // on the mirror's plane or the ring's axis, world at rest; unused in a series
+  direction: [number, number, number]; // of the mirror's normal or the ring's axis, any length over 0
+  count: number /* int */; // of a ring: how many there are in all, with the sources
+  stations: string[]; // of a series: the joints that the copies hang on, in order
+  replace: string; // text in the sources' names that Pattern takes the place of; empty for the whole name
+  pattern: string; // * is the source's name, each run of # the counter; empty in a mirror for the other side's name
+  differences: Difference[];
+}
+/**
+ * Difference is what one copy keeps of its own against its source. What is left out follows the source.
+ */
+export interface Difference {
+  copy: number /* int */; // 1 is the first copy
+  of: string; // ID of the thing in the sources
+  name?: string; //   label?: string; //   offset?: [number, number, number]; // of the place, in metres, as the source would have to be moved for it
+  turn?: Quaternion; // of the orientation, after the source's, in the thing's own axes
+  order?: string; //   parent?: string; // of a joint
+  space?: string; // of a control
+  on?: boolean; // of a mechanism
+  parameters?: Set; // of a mechanism, those that differ
+  removed?: boolean; // the copy does without it
+}
+
+//////////
+// source: side.go
+
+/**
+ * Side is the side of the body that a name tells of.
+ */
+export type Side = string;
+/**
+ * The sides. Left is +X.
+ */
+export const Left: Side = "L";
+/**
+ * The sides. Left is +X.
+ */
+export const Right: Side = "R";
+/**
+ * The sides. Left is +X.
+ */
+export const Centre: Side = "C";

@@ -40,9 +40,26 @@ export interface Specimen {
   changed: string;
   undo: string; // title of what undo takes back, empty for nothing
   redo: string;
-  document: Document;
-  findings: { step: string; subject: string; text: string }[];
+  document: Document; // with the copies of its repeats
+  /**
+   * Origins tells of every copy in the document, by its ID, where it comes from.
+   */
+  origins: { [key: string]: { repeat: string; copy: number; of: string; differs: boolean }};
+  findings: { step: string; subject: string; text: string; mend?: { title: string; edit: { kind: string } } }[];
   drift?: { joints: number; vertices: number }; // of the edit just made, when it built something
+  notes?: string[]; // what the edit just made did beside what was asked
+}
+/**
+ * GoTo asks for a revision of the history to be the present one.
+ */
+export interface GoTo {
+  revision: number /* int */;
+}
+/**
+ * ForeseeRequest asks what an edit would do.
+ */
+export interface ForeseeRequest {
+  edit: unknown;
 }
 /**
  * EditRequest asks for an edit made on a revision. Job names it for progress.
