@@ -25,9 +25,9 @@ var layers = [][]string{
 	{"mechanism/kinds"},
 	{"plan"},
 	{"evaluate"},
+	{"interchange/model"},
 	{"edit", "picture"},
 	{"findings"},
-	{"interchange/model"},
 	{"interchange/obj", "interchange/glb", "interchange/rigfile"},
 	{"interchange", "demo"},
 }

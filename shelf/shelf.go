@@ -117,11 +117,12 @@ func (s *Shelf) Import(ctx context.Context, fileName, name string, data []byte, 
 		}
 		return s.Store.Create(document, "Import "+filepath.Base(fileName), author, memory)
 	}
-	add, blobs, err := readParts(fileName, data)
+	begin := rig.New(name)
+	add, blobs, err := readModel(fileName, data, begin.FPS)
 	if err != nil {
 		return "", err
 	}
-	result, err := edit.Apply(&edit.Context{Kinds: s.Kinds, Blobs: blobs}, rig.New(name), add)
+	result, err := edit.Apply(&edit.Context{Kinds: s.Kinds, Blobs: blobs}, begin, add)
 	if err != nil {
 		return "", fmt.Errorf("%s: %w", fileName, err)
 	}
@@ -131,20 +132,14 @@ func (s *Shelf) Import(ctx context.Context, fileName, name string, data []byte, 
 	return s.Store.Create(result.Document, add.Title(result.Document), author, blobs)
 }
 
-func readParts(fileName string, data []byte) (*edit.AddParts, map[string][]byte, error) {
-	parts, err := interchange.Read(filepath.Base(fileName), data)
+// readModel reads a file as the edit that adds it, with times in frames of a rate.
+func readModel(fileName string, data []byte, fps float64) (*edit.AddParts, map[string][]byte, error) {
+	whole, err := interchange.Read(filepath.Base(fileName), data)
 	if err != nil {
 		return nil, nil, err
 	}
-	add := &edit.AddParts{From: filepath.Base(fileName)}
 	blobs := map[string][]byte{}
-	for _, p := range parts {
-		encoded := p.Mesh.Encode()
-		hash := edit.Hash(encoded)
-		blobs[hash] = encoded
-		add.Parts = append(add.Parts, edit.NewPart{Name: p.Name, Mesh: hash, Vertices: p.Mesh.VertexCount(), Colour: p.Colour})
-	}
-	return add, blobs, nil
+	return edit.AddModel(filepath.Base(fileName), whole, fps, blobs), blobs, nil
 }
 
 // Conflict is the refusal of an edit made on an older document, when what came since touches the same things.
@@ -166,7 +161,15 @@ func (s *Shelf) Edit(id string, on int, e edit.Edit, author string, progress fun
 
 // ImportInto adds the parts of a model file to a specimen.
 func (s *Shelf) ImportInto(id string, on int, fileName string, data []byte, author string) (State, error) {
-	add, blobs, err := readParts(fileName, data)
+	_, head, err := s.Store.Head(id)
+	if err != nil {
+		return State{}, err
+	}
+	d, err := head.Read()
+	if err != nil {
+		return State{}, err
+	}
+	add, blobs, err := readModel(fileName, data, d.FPS)
 	if err != nil {
 		return State{}, err
 	}

@@ -137,3 +137,12 @@ func (s *Store) Weights(hash string, joints int) (*skin.Weights, error) {
 	}
 	return skin.DecodeWeights(data, joints)
 }
+
+// Deltas implements evaluate.Surfaces.
+func (s *Store) Deltas(hash string, vertices int) (*mesh.Deltas, error) {
+	data, err := s.Blob(hash)
+	if err != nil {
+		return nil, err
+	}
+	return mesh.DecodeDeltas(data, vertices)
+}

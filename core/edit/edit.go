@@ -117,6 +117,13 @@ func init() { // an edit on copies decodes the edit inside it, so the table cann
 var table = map[string]func() Edit{
 	"add-parts":        func() Edit { return &AddParts{} },
 	"change-part":      func() Edit { return &ChangePart{} },
+	"split-part":       func() Edit { return &SplitPart{} },
+	"split-pieces":     func() Edit { return &SplitPieces{} },
+	"merge-parts":      func() Edit { return &MergeParts{} },
+	"flip-faces":       func() Edit { return &FlipFaces{} },
+	"turn-faces-out":   func() Edit { return &TurnFacesOut{} },
+	"fit-model":        func() Edit { return &FitModel{} },
+	"trace-tube":       func() Edit { return &TraceTube{} },
 	"rename":           func() Edit { return &Rename{} },
 	"change-specimen":  func() Edit { return &ChangeSpecimen{} },
 	"lay-chain":        func() Edit { return &LayChain{} },

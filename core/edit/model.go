@@ -6,39 +6,13 @@ import (
 	"myriapod/core/rig"
 )
 
-// NewPart is a part to be added: its surface is kept already.
-type NewPart struct {
-	Name     string `json:"name"`
-	Mesh     string `json:"mesh"`
-	Vertices int    `json:"vertices"`
-	Colour   string `json:"colour"`
-}
-
-// AddParts adds parts to the model, as an import does. A name that is taken gets a number behind it.
-type AddParts struct {
-	From  string    `json:"from"` // the file's name, for the history
-	Parts []NewPart `json:"parts"`
-}
-
-// Title implements Edit.
-func (e *AddParts) Title(*rig.Document) string {
-	return fmt.Sprintf("Import %s (%d parts)", e.From, len(e.Parts))
-}
-
-// Touches implements Edit.
-func (e *AddParts) Touches(*rig.Document) []string { return nil }
-
-// Apply implements Edit.
-func (e *AddParts) Apply(c *Context, d *rig.Document) error {
-	for _, p := range e.Parts {
-		if _, err := c.surfaces().Mesh(p.Mesh); err != nil {
-			return fmt.Errorf("part %s: %w", p.Name, err)
-		}
-		d.Parts = append(d.Parts, rig.Part{
-			ID: d.TakeID("p"), Name: rig.UniqueName(p.Name, d.HasName), Mesh: p.Mesh, Vertices: p.Vertices, Colour: p.Colour, Sight: rig.Shown,
-		})
+// freeName returns a name that is free: the one wanted, or with a number behind it, which is told.
+func freeName(c *Context, d *rig.Document, wanted string) string {
+	name := rig.UniqueName(wanted, d.HasName)
+	if name != wanted {
+		c.tell("The name %s is taken, so this one is called %s.", wanted, name)
 	}
-	return nil
+	return name
 }
 
 // ChangePart changes how a part is shown and picked. What is left out stays.

@@ -170,6 +170,7 @@ func (e *OrientJoints) chain(d *rig.Document, chain []string) error {
 			turned = turned.Mul(mgl64.QuatRotate(e.Roll, geometry.MainAxis)).Normalize()
 		}
 		j.Rotation = rig.QuaternionOf(turned)
+		turnTracks(d, id, old.Conjugate().Mul(turned))
 		if e.Order != "" {
 			j.Order = geometry.Order(e.Order)
 		}
@@ -218,4 +219,46 @@ func bestPlane(places []mgl64.Vec3) mgl64.Vec3 {
 		}
 	}
 	return normal.Normalize()
+}
+
+// turnTracks rewrites the motion that clips give a joint for its new axes, turned by q in its old ones, so that clips move it as before.
+func turnTracks(d *rig.Document, joint string, q mgl64.Quat) {
+	back := q.Conjugate()
+	for i := range d.Clips {
+		for k := range d.Clips[i].JointTracks {
+			t := &d.Clips[i].JointTracks[k]
+			if t.Joint != joint || t.Property == rig.JointGirth {
+				continue
+			}
+			keys := make([]rig.JointKey, len(t.Keys))
+			for n, key := range t.Keys {
+				if t.Property == rig.JointTurn {
+					key.Value = rig.QuaternionOf(back.Mul(rig.Quaternion(key.Value).Quat()).Mul(q).Normalize())
+				} else {
+					moved := back.Rotate(mgl64.Vec3{key.Value[0], key.Value[1], key.Value[2]})
+					key.Value = [4]float64{moved[0], moved[1], moved[2]}
+				}
+				keys[n] = key
+			}
+			t.Keys = keys
+		}
+	}
+}
+
+// scaleMoves scales how far a clip moves joints.
+func scaleMoves(clip *rig.Clip, scale float64) {
+	for k := range clip.JointTracks {
+		t := &clip.JointTracks[k]
+		if t.Property != rig.JointMove {
+			continue
+		}
+		keys := make([]rig.JointKey, len(t.Keys))
+		for n, key := range t.Keys {
+			for axis := range key.Value {
+				key.Value[axis] *= scale
+			}
+			keys[n] = key
+		}
+		t.Keys = keys
+	}
 }

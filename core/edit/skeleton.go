@@ -161,7 +161,7 @@ func (e *DivideChain) Title(d *rig.Document) string {
 func (e *DivideChain) Touches(*rig.Document) []string { return e.Joints }
 
 // Apply implements Edit.
-func (e *DivideChain) Apply(_ *Context, d *rig.Document) error {
+func (e *DivideChain) Apply(c *Context, d *rig.Document) error {
 	places := make([]mgl64.Vec3, len(e.Joints))
 	for i, id := range e.Joints {
 		joint := d.Joint(id)
@@ -180,11 +180,11 @@ func (e *DivideChain) Apply(_ *Context, d *rig.Document) error {
 	if err != nil {
 		return err
 	}
-	e.rebuild(d, even)
+	e.rebuild(c, d, even)
 	return nil
 }
 
-func (e *DivideChain) rebuild(d *rig.Document, even []mgl64.Vec3) {
+func (e *DivideChain) rebuild(c *Context, d *rig.Document, even []mgl64.Vec3) {
 	rotations := Orient(even)
 	pattern := patternOf(d.NameOf(e.Joints[0]))
 	replaced := make([]rig.Joint, len(even))
@@ -210,9 +210,12 @@ func (e *DivideChain) rebuild(d *rig.Document, even []mgl64.Vec3) {
 		}
 	}
 	at := slices.IndexFunc(d.Joints, func(j rig.Joint) bool { return j.ID == e.Joints[0] })
+	for _, id := range e.Joints {
+		dropTracks(d, id)
+	}
 	d.Joints = slices.DeleteFunc(d.Joints, func(j rig.Joint) bool { return slices.Contains(e.Joints, j.ID) })
 	for i, name := range Names(pattern, len(even)) {
-		replaced[i].Name = rig.UniqueName(name, d.HasName)
+		replaced[i].Name = freeName(c, d, name)
 	}
 	d.Joints = slices.Insert(d.Joints, min(at, len(d.Joints)), replaced...)
 }
@@ -298,6 +301,14 @@ func (e *DeleteJoints) Apply(_ *Context, d *rig.Document) error {
 			}
 		}
 		d.Joints = slices.DeleteFunc(d.Joints, func(j rig.Joint) bool { return j.ID == id })
+		dropTracks(d, id)
 	}
 	return nil
+}
+
+// dropTracks takes away the motion that clips give a joint.
+func dropTracks(d *rig.Document, joint string) {
+	for i := range d.Clips {
+		d.Clips[i].JointTracks = slices.DeleteFunc(d.Clips[i].JointTracks, func(t rig.JointTrack) bool { return t.Joint == joint })
+	}
 }

@@ -33,6 +33,16 @@ func (f fresh) Weights(hash string, joints int) (*skin.Weights, error) {
 	return f.context.Surfaces.Weights(hash, joints)
 }
 
+func (f fresh) Deltas(hash string, vertices int) (*mesh.Deltas, error) {
+	if data, ok := f.context.Blobs[hash]; ok {
+		return mesh.DecodeDeltas(data, vertices)
+	}
+	if f.context.Surfaces == nil {
+		return nil, fmt.Errorf("there is no morph target %.12s", hash)
+	}
+	return f.context.Surfaces.Deltas(hash, vertices)
+}
+
 // Memory keeps heavy data in memory, for work without a store.
 type Memory map[string][]byte
 
@@ -52,4 +62,13 @@ func (m Memory) Weights(hash string, joints int) (*skin.Weights, error) {
 		return nil, fmt.Errorf("there is no table of weights %.12s", hash)
 	}
 	return skin.DecodeWeights(data, joints)
+}
+
+// Deltas implements evaluate.Surfaces.
+func (m Memory) Deltas(hash string, vertices int) (*mesh.Deltas, error) {
+	data, ok := m[hash]
+	if !ok {
+		return nil, fmt.Errorf("there is no morph target %.12s", hash)
+	}
+	return mesh.DecodeDeltas(data, vertices)
 }

@@ -17,6 +17,7 @@ import (
 type Surfaces interface {
 	Mesh(hash string) (*mesh.Mesh, error)
 	Weights(hash string, joints int) (*skin.Weights, error)
+	Deltas(hash string, vertices int) (*mesh.Deltas, error)
 }
 
 // Body is the parts of a document ready to be deformed by an evaluator. It holds the memory for the result.
@@ -46,6 +47,9 @@ type BodyPart struct {
 	joints    []int
 	inverses  []mgl64.Mat4
 	palette   []skin.Matrix
+	Morphs    []*mesh.Deltas
+	slot      int        // where the part's morph targets begin in Frame.Morphs
+	shaped    *mesh.Mesh // the rest surface with the morph targets mixed in
 }
 
 // NewBody reads the surfaces of an evaluator's document.
@@ -69,6 +73,17 @@ func newBodyPart(e *Evaluator, surfaces Surfaces, part rig.Part) (BodyPart, erro
 	p := BodyPart{
 		Part: part, Rest: surface,
 		Positions: append([]float32(nil), surface.Positions...), Normals: append([]float32(nil), surface.Normals...),
+	}
+	for _, morph := range part.Morphs {
+		deltas, err := surfaces.Deltas(morph.Deltas, surface.VertexCount())
+		if err != nil {
+			return BodyPart{}, err
+		}
+		p.Morphs = append(p.Morphs, deltas)
+	}
+	p.slot, p.shaped = e.Plan.MorphSlots[part.ID], surface
+	if len(p.Morphs) > 0 {
+		p.shaped = &mesh.Mesh{Positions: make([]float32, len(surface.Positions)), Normals: make([]float32, len(surface.Normals))}
 	}
 	binding := e.Plan.Document.BindingOf(part.ID)
 	if binding == nil {
@@ -103,9 +118,25 @@ func (p *BodyPart) Palette(e *Evaluator) []skin.Matrix {
 func (b *Body) Deform(e *Evaluator) {
 	for i := range b.Parts {
 		p := &b.Parts[i]
-		if p.Weights != nil {
-			skin.Deform(p.Weights, p.Palette(e), p.Rest.Positions, p.Rest.Normals, p.Positions, p.Normals)
+		if len(p.Morphs) > 0 {
+			p.shape(e)
 		}
+		if p.Weights != nil {
+			skin.Deform(p.Weights, p.Palette(e), p.shaped.Positions, p.shaped.Normals, p.Positions, p.Normals)
+		}
+	}
+}
+
+// shape mixes the morph targets into the rest surface, as much of each as the frame has it. An unbound part ends there.
+func (p *BodyPart) shape(e *Evaluator) {
+	copy(p.shaped.Positions, p.Rest.Positions)
+	copy(p.shaped.Normals, p.Rest.Normals)
+	for k, deltas := range p.Morphs {
+		deltas.Mix(float32(e.Frame.Morphs[p.slot+k]), p.shaped)
+	}
+	if p.Weights == nil {
+		copy(p.Positions, p.shaped.Positions)
+		copy(p.Normals, p.shaped.Normals)
 	}
 }
 

@@ -19,6 +19,7 @@ import (
 const (
 	MaxMove   = 1e6 // metres
 	MaxRotate = 1e4 // radians
+	MaxMorph  = 100
 )
 
 // Evaluator evaluates one plan. It is not safe for concurrent use.
@@ -28,11 +29,15 @@ type Evaluator struct {
 	dirty []bool
 	clip  *motion.Clip
 	slots []int // by track of the clip: its channel's place in Frame.Channels
+	// By joint track and morph track of the clip: the joint, and the place in Frame.Morphs; -1 for none.
+	joints, morphs []int
+	poseRest       []float64 // Frame.Morphs at rest
 }
 
 // New returns an evaluator at rest; its first Evaluate runs everything.
 func New(p *plan.Plan) *Evaluator {
 	e := &Evaluator{Plan: p, Frame: p.NewFrame(), dirty: make([]bool, len(p.Tasks))}
+	e.poseRest = append(e.poseRest, e.Frame.Morphs...)
 	for i := range e.dirty {
 		e.dirty[i] = true
 	}
@@ -81,6 +86,35 @@ func (e *Evaluator) Zero() {
 	for slot := range e.Frame.Channels {
 		e.setSlot(slot, 0)
 	}
+	for joint := range e.Plan.Posed {
+		if len(e.Plan.Posed[joint]) > 0 {
+			e.setPose(joint, mechanism.AtRest())
+		}
+	}
+	copy(e.Frame.Morphs, e.poseRest)
+}
+
+func (e *Evaluator) setPose(joint int, pose mechanism.Pose) {
+	if e.Frame.Poses[joint] == pose {
+		return
+	}
+	e.Frame.Poses[joint] = pose
+	for _, task := range e.Plan.Posed[joint] {
+		e.touch(task)
+	}
+}
+
+// SetMorph mixes in so much of a morph target.
+func (e *Evaluator) SetMorph(part, morph string, value float64) error {
+	p := e.Plan.Document.Part(part)
+	if p == nil || p.Morph(morph) < 0 {
+		return fmt.Errorf("there is no morph target %q here", morph)
+	}
+	if math.IsNaN(value) || math.Abs(value) > MaxMorph {
+		return fmt.Errorf("%s.%s: %g is not within ±%g", p.Name, morph, value, float64(MaxMorph))
+	}
+	e.Frame.Morphs[e.Plan.MorphSlots[part]+p.Morph(morph)] = value
+	return nil
 }
 
 // SetStill stills or frees all motion that time drives.
@@ -99,9 +133,23 @@ func (e *Evaluator) touchClocked() {
 
 // SetClip has the clip drive its channels from now on; nil for none. Tracks of controls that are not there are passed over.
 func (e *Evaluator) SetClip(clip *motion.Clip) {
-	e.clip, e.slots = clip, nil
+	e.clip, e.slots, e.joints, e.morphs = clip, nil, nil, nil
 	if clip == nil {
 		return
+	}
+	for _, track := range clip.Joints {
+		joint, ok := e.Plan.JointIndex[track.Joint]
+		if !ok {
+			joint = -1
+		}
+		e.joints = append(e.joints, joint)
+	}
+	for _, track := range clip.Morphs {
+		slot := -1
+		if part := e.Plan.Document.Part(track.Part); part != nil && part.Morph(track.Morph) >= 0 {
+			slot = e.Plan.MorphSlots[track.Part] + part.Morph(track.Morph)
+		}
+		e.morphs = append(e.morphs, slot)
 	}
 	for _, track := range clip.Tracks {
 		slot := -1
@@ -125,10 +173,37 @@ func (e *Evaluator) SetTime(seconds float64) {
 				e.setSlot(e.slots[i], e.clip.Tracks[i].Value(frame))
 			}
 		}
+		e.setPoses(frame)
 	}
 	if e.Frame.Time != seconds {
 		e.Frame.Time = seconds
 		e.touchClocked()
+	}
+}
+
+// setPoses brings joints and morph targets to where the clip has them at a frame.
+func (e *Evaluator) setPoses(frame float64) {
+	for i := range e.clip.Joints {
+		joint := e.joints[i]
+		if joint < 0 {
+			continue
+		}
+		pose := e.Frame.Poses[joint]
+		value := e.clip.Joints[i].Value(frame)
+		switch e.clip.Joints[i].Property {
+		case rig.JointMove:
+			pose.Offset.Position = mgl64.Vec3{value[0], value[1], value[2]}
+		case rig.JointTurn:
+			pose.Offset.Rotation = rig.Quaternion(value).Quat()
+		case rig.JointGirth:
+			pose.Girth = mgl64.Vec3{value[0], value[1], value[2]}
+		}
+		e.setPose(joint, pose)
+	}
+	for i := range e.clip.Morphs {
+		if e.morphs[i] >= 0 {
+			e.Frame.Morphs[e.morphs[i]] = math.Max(-MaxMorph, math.Min(MaxMorph, e.clip.Morphs[i].Value(frame)))
+		}
 	}
 }
 

@@ -51,12 +51,23 @@ func mend(title string, e edit.Edit) *Mend {
 func Of(x *repeat.Expansion) []Finding {
 	d := x.Document
 	list := []Finding{}
+	list = append(list, turnedFaces(d)...)
 	list = append(list, shortBones(d)...)
 	list = append(list, unevenRolls(x)...)
 	list = append(list, meetingCopies(x)...)
 	list = append(list, mechanismsOff(d)...)
 	list = append(list, unboundParts(d)...)
 	return append(list, keysOutside(d)...)
+}
+
+func turnedFaces(d *rig.Document) (list []Finding) {
+	for _, p := range d.Parts {
+		if p.Turned > 0 {
+			list = append(list, Finding{Model, p.ID, fmt.Sprintf("%s has %d faces that look inward; turn them out.", p.Name, p.Turned),
+				mend("Turn the faces out", &edit.TurnFacesOut{Parts: []string{p.ID}})})
+		}
+	}
+	return list
 }
 
 // shortest is the least length of a bone, in metres, that has a direction worth the name.

@@ -11,25 +11,28 @@ import (
 	"myriapod/core/interchange/obj"
 )
 
-// Read reads the parts of a model from the bytes of an OBJ, GLB or self-contained glTF file. The name, with its ending, decides only
+// Read reads a model from the bytes of an OBJ, GLB or self-contained glTF file. The name, with its ending, decides only
 // where the content does not.
-func Read(name string, data []byte) ([]model.Part, error) {
+func Read(name string, data []byte) (*model.Model, error) {
 	if len(data) > model.MaxBytes {
 		return nil, fmt.Errorf("%s: the file is larger than %d MB; split it or thin it out", name, model.MaxBytes>>20)
 	}
 	if len(bytes.TrimSpace(data)) == 0 {
 		return nil, fmt.Errorf("%s: the file is empty", name)
 	}
-	read := obj.Read
+	read := func(data []byte) (*model.Model, error) {
+		parts, err := obj.Read(data)
+		return &model.Model{Parts: parts}, err
+	}
 	if bytes.HasPrefix(data, []byte("glTF")) || bytes.HasPrefix(bytes.TrimSpace(data), []byte("{")) {
 		read = glb.Read
 	}
-	parts, err := read(data)
+	whole, err := read(data)
 	if err == nil {
-		err = model.Check(parts)
+		err = model.Check(whole)
 	}
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", name, err)
 	}
-	return parts, nil
+	return whole, nil
 }

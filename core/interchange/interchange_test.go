@@ -12,9 +12,9 @@ import (
 )
 
 func TestFormatsAreToldByTheirContent(t *testing.T) {
-	parts, err := interchange.Read("no-ending", []byte("v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"))
+	whole, err := interchange.Read("no-ending", []byte("v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"))
 	require.NoError(t, err)
-	assert.Equal(t, "part_1", parts[0].Name, "a part without a name gets one")
+	assert.Equal(t, "part_1", whole.Parts[0].Name, "a part without a name gets one")
 	_, err = interchange.Read("model.obj", []byte(`{"asset":{"version":"2.0"}}`))
 	require.ErrorContains(t, err, "model.obj: there are no surfaces in it")
 }

@@ -16,6 +16,8 @@ type Frame struct {
 	Channels []float64
 	Controls []geometry.Transform
 	Joints   []geometry.Transform
+	Poses    []Pose       // by joint: how a clip moves it, where it moves joints
+	Morphs   []float64    // by the plan's slots
 	Scales   []mgl64.Vec3 // own scale of each joint, in its local axes; never inherited
 	Curves   []*Curve
 	Findings []bool // by the index that Bench.Finding gave
@@ -36,7 +38,17 @@ const (
 	Joint                          // the world transform and own scale of a joint
 	CurveOf                        // a curve
 	Clock                          // the time; only read
+	PoseOf                         // how a clip moves a joint; only read
 )
+
+// Pose is a joint's motion away from its rest, in its own axes, and its own scale.
+type Pose struct {
+	Offset geometry.Transform
+	Girth  mgl64.Vec3
+}
+
+// AtRest is the pose that moves nothing.
+func AtRest() Pose { return Pose{Offset: geometry.Identity(), Girth: mgl64.Vec3{1, 1, 1}} }
 
 // Resource names one thing that tasks read or write.
 type Resource struct {

@@ -13,6 +13,14 @@ import (
 type Clip struct {
 	Start, End float64 // frames
 	Tracks     []Track
+	Joints     []JointTrack
+	Morphs     []MorphTrack
+}
+
+// MorphTrack is the prepared keys of one morph target.
+type MorphTrack struct {
+	Part, Morph string
+	Track
 }
 
 // Track is the prepared keys of one channel.
@@ -31,6 +39,16 @@ func Prepare(clip rig.Clip) *Clip {
 			prepared.Tracks = append(prepared.Tracks, Track{
 				Control: track.Control, Channel: track.Channel, keys: track.Keys, slopes: slopes(track.Keys),
 			})
+		}
+	}
+	for _, track := range clip.JointTracks {
+		if len(track.Keys) > 0 {
+			prepared.Joints = append(prepared.Joints, JointTrack{Joint: track.Joint, Property: track.Property, keys: track.Keys})
+		}
+	}
+	for _, track := range clip.MorphTracks {
+		if len(track.Keys) > 0 {
+			prepared.Morphs = append(prepared.Morphs, MorphTrack{track.Part, track.Morph, Track{keys: track.Keys, slopes: slopes(track.Keys)}})
 		}
 	}
 	return prepared

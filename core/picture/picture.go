@@ -96,36 +96,14 @@ func (c *canvas) surface(index int32, p *evaluate.BodyPart) {
 	}
 }
 
-// triangle fills one triangle with interpolated normals, by its barycentric coordinates (Pineda 1988, A parallel algorithm for
-// polygon rasterization).
+// triangle fills one triangle with interpolated normals.
 func (c *canvas) triangle(index int32, p, n [3]mgl64.Vec3, shade func(mgl64.Vec3) mgl64.Vec3) {
-	area := (p[1][0]-p[0][0])*(p[2][1]-p[0][1]) - (p[2][0]-p[0][0])*(p[1][1]-p[0][1])
-	if math.Abs(area) < 1e-12 {
-		return
-	}
-	x0, x1 := bounds(p[0][0], p[1][0], p[2][0], c.width)
-	y0, y1 := bounds(p[0][1], p[1][1], p[2][1], c.height)
-	for y := y0; y <= y1; y++ {
-		for x := x0; x <= x1; x++ {
-			fx, fy := float64(x)+0.5, float64(y)+0.5
-			a := ((p[1][0]-fx)*(p[2][1]-fy) - (p[2][0]-fx)*(p[1][1]-fy)) / area
-			b := ((p[2][0]-fx)*(p[0][1]-fy) - (p[0][0]-fx)*(p[2][1]-fy)) / area
-			d := 1 - a - b
-			if a < 0 || b < 0 || d < 0 {
-				continue
-			}
-			at := y*c.width + x
-			if depth := a*p[0][2] + b*p[1][2] + d*p[2][2]; depth > c.depth[at] {
-				c.depth[at], c.part[at] = depth, index
-				c.colour[at] = shade(n[0].Mul(a).Add(n[1].Mul(b)).Add(n[2].Mul(d)))
-			}
+	mesh.Fill(p, c.width, c.height, func(at int, a, b, d float64) {
+		if depth := a*p[0][2] + b*p[1][2] + d*p[2][2]; depth > c.depth[at] {
+			c.depth[at], c.part[at] = depth, index
+			c.colour[at] = shade(n[0].Mul(a).Add(n[1].Mul(b)).Add(n[2].Mul(d)))
 		}
-	}
-}
-
-func bounds(a, b, c float64, limit int) (int, int) {
-	low, high := math.Min(a, math.Min(b, c)), math.Max(a, math.Max(b, c))
-	return max(0, int(low)), min(limit-1, int(high))
+	})
 }
 
 var ink = mgl64.Vec3{0.137, 0.161, 0.173}

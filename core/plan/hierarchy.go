@@ -26,12 +26,18 @@ func addHierarchy(bench *mechanism.Bench) error {
 			moved[resource.Index] = task.Subject
 		}
 	}
+	posed := map[string]bool{}
+	for _, clip := range bench.Document.Clips {
+		for _, track := range clip.JointTracks {
+			posed[track.Joint] = true
+		}
+	}
 	for i, control := range bench.Document.Controls {
 		bench.Tasks = append(bench.Tasks, controlTask(bench, i, control))
 	}
 	for i, joint := range bench.Document.Joints {
 		if _, ok := moved[i]; !ok {
-			bench.Tasks = append(bench.Tasks, followTask(bench, i, joint))
+			bench.Tasks = append(bench.Tasks, followTask(bench, i, joint, posed[joint.ID]))
 		}
 	}
 	return nil
@@ -76,7 +82,7 @@ func controlTask(bench *mechanism.Bench, i int, control rig.Control) mechanism.T
 	return task
 }
 
-func followTask(bench *mechanism.Bench, i int, joint rig.Joint) mechanism.Task {
+func followTask(bench *mechanism.Bench, i int, joint rig.Joint, posed bool) mechanism.Task {
 	carrierID := joint.Parent
 	if carrierID == "" {
 		if root := bench.Document.ControlNamed(mechanism.RootName); root != nil {
@@ -95,10 +101,16 @@ func followTask(bench *mechanism.Bench, i int, joint rig.Joint) mechanism.Task {
 			} else {
 				f.Joints[i] = local
 			}
+			if posed {
+				f.Joints[i], f.Scales[i] = f.Joints[i].Then(f.Poses[i].Offset), f.Poses[i].Girth
+			}
 		},
 	}
+	if posed {
+		task.Reads = append(task.Reads, mechanism.Resource{Kind: mechanism.PoseOf, Index: i})
+	}
 	if hung {
-		task.Reads = []mechanism.Resource{carrier}
+		task.Reads = append(task.Reads, carrier)
 	}
 	return task
 }

@@ -22,6 +22,8 @@ type Plan struct {
 	Rewrites     [][]int                  // by task: the earlier tasks whose result it changes in place
 	Clocked      []int                    // tasks that read the time
 	Answering    [][]int                  // by control: the tasks that read its channels
+	Posed        [][]int                  // by joint: the tasks that read how a clip moves it
+	MorphSlots   map[string]int           // by part: where its morph targets begin in Frame.Morphs
 	Findings     []mechanism.Finding
 	Curves       []*mechanism.Curve
 	CurveOwner   []string       // by curve: the mechanism whose it is
@@ -97,6 +99,15 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 		Scales:   make([]mgl64.Vec3, len(p.Document.Joints)),
 		Curves:   p.Curves,
 		Findings: make([]bool, len(p.Findings)),
+		Poses:    make([]mechanism.Pose, len(p.Document.Joints)),
+	}
+	for i := range f.Poses {
+		f.Poses[i] = mechanism.AtRest()
+	}
+	for _, part := range p.Document.Parts {
+		for _, morph := range part.Morphs {
+			f.Morphs = append(f.Morphs, morph.Value)
+		}
 	}
 	for i, control := range p.Document.Controls {
 		f.Controls[i] = control.Home()
@@ -130,12 +141,21 @@ func (p *Plan) link() {
 	p.Dependents = make([][]int, len(p.Tasks))
 	p.Rewrites = make([][]int, len(p.Tasks))
 	p.Answering = make([][]int, len(p.Document.Controls))
+	p.Posed = make([][]int, len(p.Document.Joints))
+	p.MorphSlots = map[string]int{}
+	slots := 0
+	for _, part := range p.Document.Parts {
+		p.MorphSlots[part.ID] = slots
+		slots += len(part.Morphs)
+	}
 	writers := map[mechanism.Resource][]int{}
 	for i, task := range p.Tasks {
 		for _, resource := range task.Reads {
 			switch resource.Kind {
 			case mechanism.Clock:
 				p.Clocked = append(p.Clocked, i)
+			case mechanism.PoseOf:
+				p.Posed[resource.Index] = append(p.Posed[resource.Index], i)
 			case mechanism.ChannelsOf:
 				p.Answering[resource.Index] = append(p.Answering[resource.Index], i)
 			default:

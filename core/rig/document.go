@@ -67,7 +67,17 @@ type Part struct {
 	Vertices int    `json:"vertices"`
 	Colour   string `json:"colour"` // "#rrggbb"
 	Sight    Sight  `json:"sight"`
-	Locked   bool   `json:"locked"` // not pickable
+	Locked   bool   `json:"locked"`           // not pickable
+	Turned   int    `json:"turned,omitempty"` // faces that look the other way than their piece does
+	// Morphs are the part's other shapes, mixed in before the skin moves it.
+	Morphs []Morph `json:"morphs,omitempty"`
+}
+
+// Morph is a morph target: Deltas is the content hash of how far each vertex moves, Value how much of it is mixed in at rest.
+type Morph struct {
+	Name   string  `json:"name"`
+	Deltas string  `json:"deltas"`
+	Value  float64 `json:"value"`
 }
 
 // Quaternion is x, y, z, w.
@@ -191,6 +201,40 @@ type Clip struct {
 	End    int     `json:"end"`
 	Loop   bool    `json:"loop"`
 	Tracks []Track `json:"tracks"`
+	// JointTracks move joints that no mechanism moves, away from where their parents carry them.
+	JointTracks []JointTrack `json:"jointTracks,omitempty"`
+	MorphTracks []MorphTrack `json:"morphTracks,omitempty"`
+}
+
+// JointProperty is what of a joint a track moves.
+type JointProperty string
+
+// What tracks of joints move, each against the joint's rest in its own axes.
+const (
+	JointMove  JointProperty = "move"  // x, y, z in metres
+	JointTurn  JointProperty = "turn"  // quaternion x, y, z, w
+	JointGirth JointProperty = "girth" // own scale x, y, z
+)
+
+// JointTrack is the keys of one property of one joint, in rising order of frame.
+type JointTrack struct {
+	Joint    string        `json:"joint"`
+	Property JointProperty `json:"property"`
+	Keys     []JointKey    `json:"keys"`
+}
+
+// JointKey is a property's value at a frame: three or, for a turn, four numbers. Ease leads to the next; smooth counts as linear.
+type JointKey struct {
+	Frame float64    `json:"frame"`
+	Value [4]float64 `json:"value"`
+	Ease  Ease       `json:"ease"`
+}
+
+// MorphTrack is the keys of one morph target of a part.
+type MorphTrack struct {
+	Part  string `json:"part"`
+	Morph string `json:"morph"`
+	Keys  []Key  `json:"keys"`
 }
 
 // Track is the keys of one channel of one control, in rising order of frame.

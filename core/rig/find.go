@@ -26,6 +26,8 @@ func (d *Document) Clone() *Document {
 	c.Clips = slices.Clone(d.Clips)
 	for i := range c.Clips {
 		c.Clips[i].Tracks = slices.Clone(d.Clips[i].Tracks)
+		c.Clips[i].JointTracks = slices.Clone(d.Clips[i].JointTracks)
+		c.Clips[i].MorphTracks = slices.Clone(d.Clips[i].MorphTracks)
 	}
 	c.Repeats = slices.Clone(d.Repeats)
 	for i := range c.Repeats {

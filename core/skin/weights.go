@@ -119,3 +119,29 @@ func (w *Weights) Validate(joints int) error {
 	}
 	return nil
 }
+
+// Subset returns the table of the vertices given.
+func (w *Weights) Subset(vertices []int) *Weights {
+	part := NewWeights(len(vertices))
+	for i, v := range vertices {
+		copy(part.Joints[Influences*i:], w.Joints[Influences*v:Influences*(v+1)])
+		copy(part.Values[Influences*i:], w.Values[Influences*v:Influences*(v+1)])
+	}
+	return part
+}
+
+// JoinWeights returns several tables as one; places says, for each table, where its joints stand in the joint list of the whole.
+func JoinWeights(tables []*Weights, places [][]int) *Weights {
+	whole := &Weights{}
+	for i, table := range tables {
+		for k, joint := range table.Joints {
+			at := uint16(0) // of an unused place
+			if table.Values[k] > 0 {
+				at = uint16(places[i][joint])
+			}
+			whole.Joints = append(whole.Joints, at)
+		}
+		whole.Values = append(whole.Values, table.Values...)
+	}
+	return whole
+}

@@ -39,15 +39,15 @@ func triangle(t testing.TB, change func(*gltf.Document)) []byte {
 }
 
 func TestNodesPlaceTheirMeshes(t *testing.T) {
-	parts, err := glb.Read(triangle(t, nil))
+	read, err := glb.Read(triangle(t, nil))
 	require.NoError(t, err)
-	assert.Equal(t, []float32{0, 3, 0, 2, 3, 0, 0, 5, 0}, parts[0].Mesh.Positions)
+	assert.Equal(t, []float32{0, 3, 0, 2, 3, 0, 0, 5, 0}, read.Parts[0].Mesh.Positions)
 	mirrored, err := glb.Read(triangle(t, func(d *gltf.Document) { d.Nodes[0].Scale = [3]float64{-1, 1, 1} }))
 	require.NoError(t, err)
-	assert.Equal(t, []uint32{0, 2, 1}, mirrored[0].Mesh.Triangles, "a mirrored node turns its faces round")
+	assert.Equal(t, []uint32{0, 2, 1}, mirrored.Parts[0].Mesh.Triangles, "a mirrored node turns its faces round")
 	flat, err := glb.Read(triangle(t, func(d *gltf.Document) { d.Nodes[0].Scale = [3]float64{0, 1, 1} }))
 	require.NoError(t, err)
-	require.NoError(t, flat[0].Mesh.Validate())
+	require.NoError(t, flat.Parts[0].Mesh.Validate())
 }
 
 func TestLyingFilesAreRefused(t *testing.T) {
@@ -109,11 +109,11 @@ func FuzzRead(f *testing.F) {
 	f.Add(triangle(f, func(d *gltf.Document) { d.Nodes[0].Children = []int{1} }))
 	f.Add([]byte(`{"asset":{"version":"2.0"},"scenes":[{"nodes":[0]}],"nodes":[{"mesh":0}],"meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],"accessors":[{"count":3,"type":"VEC3","componentType":5126}]}`))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		parts, err := glb.Read(data)
-		if err != nil || model.Check(parts) != nil {
+		read, err := glb.Read(data)
+		if err != nil || model.Check(read) != nil {
 			return
 		}
-		for _, p := range parts {
+		for _, p := range read.Parts {
 			if err := p.Mesh.Validate(); err != nil {
 				t.Fatalf("an accepted part is not valid: %v", err)
 			}

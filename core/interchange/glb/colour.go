@@ -19,7 +19,7 @@ func (r *reader) materialOf(p *gltf.Primitive) *gltf.Material {
 func (r *reader) colour(p *gltf.Primitive) string {
 	material := r.materialOf(p)
 	if material == nil || material.PBRMetallicRoughness == nil {
-		return model.Palette[len(r.parts)%len(model.Palette)]
+		return model.Palette[len(r.model.Parts)%len(model.Palette)]
 	}
 	c := material.PBRMetallicRoughness.BaseColorFactorOrDefault()
 	return fmt.Sprintf("#%02x%02x%02x", toSRGB(c[0]), toSRGB(c[1]), toSRGB(c[2]))

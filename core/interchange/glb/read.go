@@ -18,24 +18,36 @@ import (
 	"myriapod/core/mesh"
 )
 
-// Read reads the surfaces of a glTF file, placed as its scene places them, one part for each primitive. Files beside it are not
-// read: buffers must be inside.
-func Read(data []byte) ([]model.Part, error) {
+// Read reads a glTF file: its surfaces, placed as its scene places them, one part for each primitive, with the skeleton, skin, morph targets
+// and animations that it has. Files beside it are not read: buffers must be inside.
+func Read(data []byte) (*model.Model, error) {
 	document, err := decode(data)
 	if err != nil {
 		return nil, err
 	}
-	r := &reader{document: document, visiting: make([]bool, len(document.Nodes))}
+	r := &reader{document: document, visiting: make([]bool, len(document.Nodes)), partsOf: map[int][]int{}}
 	roots, err := r.roots()
 	if err != nil {
 		return nil, err
 	}
+	r.placed = make([]placed, len(document.Nodes))
+	for i := range r.placed {
+		r.placed[i] = placed{world: mgl64.Ident4(), parent: -1}
+	}
 	for _, root := range roots {
-		if err := r.node(root, mgl64.Ident4()); err != nil {
+		if err := r.place(root, -1, mgl64.Ident4()); err != nil {
 			return nil, err
 		}
 	}
-	return r.parts, nil
+	if err := r.skeleton(); err != nil {
+		return nil, err
+	}
+	for _, node := range r.order {
+		if err := r.node(node); err != nil {
+			return nil, err
+		}
+	}
+	return &r.model, r.animations()
 }
 
 // decode reads the file with all its buffers and checks every size it claims against what is there.
@@ -147,7 +159,18 @@ type reader struct {
 	document *gltf.Document
 	visiting []bool
 	depth    int
-	parts    []model.Part
+	placed   []placed      // by node
+	order    []int         // nodes of the scene, parents before children
+	joints   []int         // by node: its joint in the model, -1 for none
+	partsOf  map[int][]int // by node: its parts in the model
+	model    model.Model
+}
+
+// placed is where a node of the scene stands.
+type placed struct {
+	world  mgl64.Mat4
+	parent int
+	inside bool // in the scene
 }
 
 // roots lists the nodes of the scene; without scenes, those that are no node's child.
@@ -184,7 +207,8 @@ func (r *reader) roots() ([]int, error) {
 
 const maxDepth = 512
 
-func (r *reader) node(index int, parent mgl64.Mat4) error {
+// place finds where a node and those below it stand.
+func (r *reader) place(index, parent int, above mgl64.Mat4) error {
 	if index < 0 || index >= len(r.document.Nodes) || r.document.Nodes[index] == nil {
 		return fmt.Errorf("the scene names node %d of %d", index, len(r.document.Nodes))
 	}
@@ -192,23 +216,35 @@ func (r *reader) node(index int, parent mgl64.Mat4) error {
 	if r.visiting[index] || r.depth > maxDepth {
 		return fmt.Errorf("node %d (%s) is among its own children, or nested deeper than %d", index, node.Name, maxDepth)
 	}
+	if r.placed[index].inside {
+		return fmt.Errorf("node %d (%s) is a child of two nodes; export the file again", index, node.Name)
+	}
 	r.visiting[index] = true
 	r.depth++
 	defer func() { r.visiting[index] = false; r.depth-- }()
-	world := parent.Mul4(localMatrix(node))
-	if node.Mesh != nil {
-		place := world
-		if node.Skin != nil { // a skinned surface stands where its joints put it, whatever its node says
-			place = mgl64.Ident4()
-		}
-		if err := r.mesh(*node.Mesh, node.Name, place); err != nil {
+	world := above.Mul4(localMatrix(node))
+	r.placed[index] = placed{world: world, parent: parent, inside: true}
+	r.order = append(r.order, index)
+	for _, child := range node.Children {
+		if err := r.place(child, index, world); err != nil {
 			return err
 		}
 	}
-	for _, child := range node.Children {
-		if err := r.node(child, world); err != nil {
-			return err
-		}
+	return nil
+}
+
+// node reads the surfaces of a node.
+func (r *reader) node(index int) error {
+	node := r.document.Nodes[index]
+	if node.Mesh == nil {
+		return nil
+	}
+	first := len(r.model.Parts)
+	if err := r.mesh(*node.Mesh, index); err != nil {
+		return err
+	}
+	for i := first; i < len(r.model.Parts); i++ {
+		r.partsOf[index] = append(r.partsOf[index], i)
 	}
 	return nil
 }
@@ -222,7 +258,8 @@ func localMatrix(node *gltf.Node) mgl64.Mat4 {
 	return mgl64.Translate3D(t[0], t[1], t[2]).Mul4(rotation).Mul4(mgl64.Scale3D(s[0], s[1], s[2]))
 }
 
-func (r *reader) mesh(index int, nodeName string, place mgl64.Mat4) error {
+func (r *reader) mesh(index, nodeIndex int) error {
+	nodeName, place := r.document.Nodes[nodeIndex].Name, r.placed[nodeIndex].world
 	if index < 0 || index >= len(r.document.Meshes) || r.document.Meshes[index] == nil {
 		return fmt.Errorf("node %s names mesh %d of %d", nodeName, index, len(r.document.Meshes))
 	}
@@ -235,21 +272,23 @@ func (r *reader) mesh(index int, nodeName string, place mgl64.Mat4) error {
 		if primitive == nil || primitive.Mode != gltf.PrimitiveTriangles {
 			continue // points and lines have no surface
 		}
-		if len(r.parts) >= model.MaxParts {
+		if len(r.model.Parts) >= model.MaxParts {
 			return fmt.Errorf("there are more than %d parts; join some", model.MaxParts)
 		}
-		surface, err := r.primitive(primitive, place)
+		part, err := r.part(primitive, nodeIndex, place)
 		if err != nil {
 			return fmt.Errorf("mesh %s, primitive %d: %w", name, i, err)
 		}
-		if len(surface.Triangles) == 0 {
+		if len(part.Mesh.Triangles) == 0 {
 			continue
 		}
 		partName := name
 		if material := r.materialOf(primitive); len(source.Primitives) > 1 && material != nil && material.Name != "" {
 			partName += "_" + material.Name
 		}
-		r.parts = append(r.parts, model.Part{Name: partName, Colour: r.colour(primitive), Mesh: surface})
+		part.Name, part.Colour = partName, r.colour(primitive)
+		r.morphNames(&part, source)
+		r.model.Parts = append(r.model.Parts, part)
 	}
 	return nil
 }
@@ -261,7 +300,8 @@ func (r *reader) accessor(index int) (*gltf.Accessor, error) {
 	return r.document.Accessors[index], nil
 }
 
-func (r *reader) primitive(p *gltf.Primitive, place mgl64.Mat4) (*mesh.Mesh, error) {
+// primitive reads a surface. Each vertex is placed by the matrix that place gives for it.
+func (r *reader) primitive(p *gltf.Primitive, place func(vertex int) mgl64.Mat4, mirrored bool) (*mesh.Mesh, error) {
 	at, ok := p.Attributes[gltf.POSITION]
 	if !ok {
 		return nil, errors.New("it has no positions")
@@ -276,7 +316,7 @@ func (r *reader) primitive(p *gltf.Primitive, place mgl64.Mat4) (*mesh.Mesh, err
 	}
 	surface := &mesh.Mesh{Positions: make([]float32, 0, 3*len(positions))}
 	for i, v := range positions {
-		p := mgl64.TransformCoordinate(mgl64.Vec3{float64(v[0]), float64(v[1]), float64(v[2])}, place)
+		p := mgl64.TransformCoordinate(mgl64.Vec3{float64(v[0]), float64(v[1]), float64(v[2])}, place(i))
 		for _, n := range p {
 			if math.IsNaN(n) || math.IsInf(n, 0) || math.Abs(n) > math.MaxFloat32 {
 				return nil, fmt.Errorf("vertex %d is not at a finite place", i)
@@ -287,7 +327,7 @@ func (r *reader) primitive(p *gltf.Primitive, place mgl64.Mat4) (*mesh.Mesh, err
 	if surface.Triangles, err = r.triangles(p, len(positions)); err != nil {
 		return nil, err
 	}
-	if place.Mat3().Det() < 0 { // a mirrored node turns its faces round
+	if mirrored { // a mirrored node turns its faces round
 		for i := 0; i+2 < len(surface.Triangles); i += 3 {
 			surface.Triangles[i+1], surface.Triangles[i+2] = surface.Triangles[i+2], surface.Triangles[i+1]
 		}
@@ -320,7 +360,7 @@ func (r *reader) triangles(p *gltf.Primitive, vertices int) ([]uint32, error) {
 }
 
 // dress adds normals and texture coordinates: the file's where they are whole and finite, else computed or none.
-func (r *reader) dress(p *gltf.Primitive, surface *mesh.Mesh, place mgl64.Mat4) error {
+func (r *reader) dress(p *gltf.Primitive, surface *mesh.Mesh, place func(int) mgl64.Mat4) error {
 	if at, ok := p.Attributes[gltf.TEXCOORD_0]; ok {
 		accessor, err := r.accessor(at)
 		if err != nil {
@@ -349,12 +389,12 @@ func (r *reader) dress(p *gltf.Primitive, surface *mesh.Mesh, place mgl64.Mat4) 
 	if err != nil || len(normals) != surface.VertexCount() {
 		return err
 	}
-	linear := place.Mat3()
-	if math.Abs(linear.Det()) < 1e-30 {
-		return nil
-	}
-	turn := linear.Inv().Transpose()
 	for i, n := range normals {
+		linear := place(i).Mat3()
+		if math.Abs(linear.Det()) < 1e-30 {
+			continue
+		}
+		turn := linear.Inv().Transpose()
 		v := turn.Mul3x1(mgl64.Vec3{float64(n[0]), float64(n[1]), float64(n[2])})
 		if length := v.Len(); length > 1e-12 && !math.IsInf(length, 0) {
 			v = v.Normalize()

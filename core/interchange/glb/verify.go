@@ -77,6 +77,7 @@ type player struct {
 type track struct {
 	places, scales [][3]float32
 	turns          [][4]float32
+	morphs         []float32
 }
 
 type playedPart struct {
@@ -86,6 +87,9 @@ type playedPart struct {
 	inverses  []mgl64.Mat4
 	nodes     []int
 	out       []float32
+	node      int            // the part's own
+	targets   [][][3]float32 // of its morph targets
+	values    []float64      // how much of each is mixed in
 }
 
 func newPlayer(document *gltf.Document, body *evaluate.Body) (*player, error) {
@@ -101,7 +105,7 @@ func newPlayer(document *gltf.Document, body *evaluate.Body) (*player, error) {
 	if err := p.readMotion(); err != nil {
 		return nil, err
 	}
-	for _, node := range document.Nodes {
+	for i, node := range document.Nodes {
 		if node.Mesh == nil {
 			continue
 		}
@@ -109,6 +113,7 @@ func newPlayer(document *gltf.Document, body *evaluate.Body) (*player, error) {
 		if err != nil {
 			return nil, err
 		}
+		part.node = i
 		p.parts = append(p.parts, part)
 	}
 	if len(p.parts) != len(body.Parts) {
@@ -140,6 +145,8 @@ func (p *player) readMotion() error {
 				p.moves[node].scales = append([][3]float32(nil), data.([][3]float32)...)
 			case gltf.TRSRotation:
 				p.moves[node].turns = append([][4]float32(nil), data.([][4]float32)...)
+			case gltf.TRSWeights:
+				p.moves[node].morphs = append([]float32(nil), data.([]float32)...)
 			}
 		}
 	}
@@ -152,6 +159,14 @@ func (p *player) readPart(node *gltf.Node) (part playedPart, err error) {
 		return part, err
 	}
 	part.out = make([]float32, 3*len(part.positions))
+	part.values = append(part.values, p.document.Meshes[*node.Mesh].Weights...)
+	for _, target := range p.document.Meshes[*node.Mesh].Primitives[0].Targets {
+		data, err := modeler.ReadAccessor(p.document, p.document.Accessors[target[gltf.POSITION]], nil)
+		if err != nil {
+			return part, err
+		}
+		part.targets = append(part.targets, append([][3]float32(nil), data.([][3]float32)...))
+	}
 	if node.Skin == nil {
 		return part, nil
 	}
@@ -187,6 +202,14 @@ func (p *player) pose(frame int) {
 	for i := range p.world {
 		p.place(i, frame)
 	}
+	for i := range p.parts {
+		part := &p.parts[i]
+		if t := p.moves[part.node]; t != nil && t.morphs != nil {
+			for k := range part.values {
+				part.values[k] = float64(t.morphs[frame*len(part.values)+k])
+			}
+		}
+	}
 }
 
 func (p *player) place(i, frame int) mgl64.Mat4 {
@@ -220,6 +243,11 @@ func (part *playedPart) deform(world []mgl64.Mat4) {
 	}
 	for i, v := range part.positions {
 		rest := mgl64.Vec4{float64(v[0]), float64(v[1]), float64(v[2]), 1}
+		for k, value := range part.values {
+			for axis := range 3 {
+				rest[axis] += value * float64(part.targets[k][i][axis])
+			}
+		}
 		now := rest
 		if part.nodes != nil {
 			now = mgl64.Vec4{}

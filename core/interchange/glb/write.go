@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 	"github.com/qmuntal/gltf"
@@ -69,6 +70,7 @@ func (j *Job) Write() ([]byte, error) {
 type baked struct {
 	local  [][]geometry.Transform
 	scale  [][]mgl64.Vec3
+	morphs [][]float64 // by frame, as the evaluator lays them out
 	scaled bool
 }
 
@@ -112,6 +114,7 @@ func (b *baked) add(e *evaluate.Evaluator) {
 		b.scaled = b.scaled || scale[i].Sub(mgl64.Vec3{1, 1, 1}).Len() > 1e-9
 	}
 	b.local, b.scale = append(b.local, local), append(b.scale, scale)
+	b.morphs = append(b.morphs, slices.Clone(e.Frame.Morphs))
 }
 
 // relative returns a joint's transform in its parent's frame, with places given by where.
@@ -129,6 +132,7 @@ type writer struct {
 	baked    *baked
 	joints   []int // node of each joint
 	carriers []int // node that carries the skin of each joint
+	parts    []int // node of each part
 	skins    map[string]int
 }
 
@@ -196,12 +200,32 @@ func (w *writer) part(p *evaluate.BodyPart) error {
 	if err != nil {
 		return err
 	}
-	w.document.Meshes = append(w.document.Meshes, &gltf.Mesh{Name: p.Part.Name, Primitives: []*gltf.Primitive{{
+	surface := &gltf.Mesh{Name: p.Part.Name, Primitives: []*gltf.Primitive{{
 		Attributes: attributes, Indices: gltf.Index(modeler.WriteIndices(w.document, p.Rest.Triangles)), Material: gltf.Index(material),
-	}}})
+	}}}
+	w.morphs(surface, p)
+	w.document.Meshes = append(w.document.Meshes, surface)
 	node.Mesh = gltf.Index(len(w.document.Meshes) - 1)
-	w.document.Scenes[0].Nodes = append(w.document.Scenes[0].Nodes, w.add(node))
+	w.parts = append(w.parts, w.add(node))
+	w.document.Scenes[0].Nodes = append(w.document.Scenes[0].Nodes, w.parts[len(w.parts)-1])
 	return nil
+}
+
+// morphs adds a part's morph targets to its surface, with their names as most readers look for them.
+func (w *writer) morphs(surface *gltf.Mesh, p *evaluate.BodyPart) {
+	names := []string{}
+	for i, deltas := range p.Morphs {
+		target := gltf.PrimitiveAttributes{gltf.POSITION: modeler.WritePosition(w.document, triples(deltas.Positions))}
+		if len(deltas.Normals) > 0 {
+			target[gltf.NORMAL] = modeler.WriteNormal(w.document, triples(deltas.Normals))
+		}
+		surface.Primitives[0].Targets = append(surface.Primitives[0].Targets, target)
+		surface.Weights = append(surface.Weights, p.Part.Morphs[i].Value)
+		names = append(names, p.Part.Morphs[i].Name)
+	}
+	if len(names) > 0 {
+		surface.Extras = map[string]any{"targetNames": names}
+	}
 }
 
 func (w *writer) influences(p *evaluate.BodyPart) (joints, values int) {
@@ -292,6 +316,11 @@ func (w *writer) animation() {
 			channel(w.carriers[joint], gltf.TRSScale, scales)
 		}
 	}
+	for i, node := range w.parts {
+		if values, moved := w.morphValues(&w.job.Body.Parts[i]); moved {
+			channel(node, gltf.TRSWeights, values)
+		}
+	}
 	if len(animation.Channels) > 0 {
 		w.document.Animations = append(w.document.Animations, animation)
 	}
@@ -326,6 +355,18 @@ func (w *writer) scales(joint int) (list [][3]float32, moved bool) {
 		s := frame[joint]
 		moved = moved || s.Sub(mgl64.Vec3{1, 1, 1}).Len() > moves
 		list = append(list, [3]float32{float32(s[0]), float32(s[1]), float32(s[2])})
+	}
+	return list, moved
+}
+
+// morphValues lists how much of each morph target of a part is mixed in, frame after frame.
+func (w *writer) morphValues(p *evaluate.BodyPart) (list []float32, moved bool) {
+	slot := w.job.Evaluator.Plan.MorphSlots[p.Part.ID]
+	for _, frame := range w.baked.morphs {
+		for k, morph := range p.Part.Morphs {
+			moved = moved || math.Abs(frame[slot+k]-morph.Value) > moves
+			list = append(list, float32(frame[slot+k]))
+		}
 	}
 	return list, moved
 }

@@ -5,8 +5,10 @@ import (
 	"errors"
 	"fmt"
 
+	"myriapod/core/geometry"
 	"myriapod/core/mesh"
 	"myriapod/core/rig"
+	"myriapod/core/skin"
 )
 
 // Limits of one model.
@@ -16,18 +18,79 @@ const (
 	MaxParts    = 4096
 )
 
+// Model is what a file holds: its parts, and the skeleton, skin and motion that come with them. Notes tell, in words for the rigger, what
+// could not be kept as it was.
+type Model struct {
+	Parts  []Part
+	Joints []Joint // parents before their children
+	Clips  []Clip
+	Notes  []string
+}
+
 // Part is a named piece of a model.
 type Part struct {
 	Name   string
 	Colour string // "#rrggbb"
 	Mesh   *mesh.Mesh
+	Skin   *Skin // nil for a part that no joint moves
+	Morphs []Morph
+}
+
+// Skin is the weights of a part over joints of the model, by index.
+type Skin struct {
+	Joints  []int
+	Weights *skin.Weights
+}
+
+// Morph is another shape of a part, mixed in by Value at rest.
+type Morph struct {
+	Name   string
+	Deltas *mesh.Deltas
+	Value  float64
+}
+
+// Joint is a joint at rest, in the world. Parent is -1 for none.
+type Joint struct {
+	Name   string
+	Parent int
+	Rest   geometry.Transform
+}
+
+// Clip is motion of joints and morph targets, with times in seconds.
+type Clip struct {
+	Name   string
+	Length float64
+	Joints []JointTrack
+	Morphs []MorphTrack
+}
+
+// JointTrack is keys of one property of a joint, by index; Frame of the keys is in seconds.
+type JointTrack struct {
+	Joint    int
+	Property rig.JointProperty
+	Keys     []rig.JointKey
+}
+
+// MorphTrack is keys of a morph target of a part, by index; Frame of the keys is in seconds.
+type MorphTrack struct {
+	Part, Morph int
+	Keys        []rig.Key
 }
 
 // Palette is the colours of parts that bring none, in turn.
 var Palette = []string{"#b9a27c", "#8d9a86", "#a98467", "#7f8d98", "#c2b280", "#9a7f76"}
 
-// Check tells what is wrong with parts as a whole, and gives parts without a name one.
-func Check(parts []Part) error {
+// Check tells what is wrong with a model as a whole, and gives parts and joints without a name one.
+func Check(m *Model) error {
+	parts := m.Parts
+	if len(m.Joints) > rig.MaxJoints {
+		return fmt.Errorf("%d joints are more than the %d that a rig may have; leave some out", len(m.Joints), rig.MaxJoints)
+	}
+	for i := range m.Joints {
+		if rig.CheckName(m.Joints[i].Name) != nil {
+			m.Joints[i].Name = fmt.Sprintf("joint_%d", i+1)
+		}
+	}
 	if len(parts) == 0 {
 		return errors.New("there are no surfaces in it; export the model with its meshes")
 	}

@@ -84,7 +84,7 @@ func FuzzRead(f *testing.F) {
 	f.Add([]byte("\xff\xfev\x00 \x001\x00"))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		parts, err := obj.Read(data)
-		if err != nil || model.Check(parts) != nil {
+		if err != nil || model.Check(&model.Model{Parts: parts}) != nil {
 			return
 		}
 		for _, p := range parts {

@@ -1,0 +1,374 @@
+package glb
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+
+	"github.com/go-gl/mathgl/mgl64"
+	"github.com/qmuntal/gltf"
+	"github.com/qmuntal/gltf/modeler"
+
+	"myriapod/core/geometry"
+	"myriapod/core/interchange/model"
+	"myriapod/core/mesh"
+	"myriapod/core/skin"
+)
+
+func (r *reader) note(format string, values ...any) {
+	if text := fmt.Sprintf(format, values...); !slices.Contains(r.model.Notes, text) {
+		r.model.Notes = append(r.model.Notes, text)
+	}
+}
+
+// skeleton makes joints of the nodes that move something: those that skins name, those that animations move, and those on the way
+// between them. Their scale is taken into the surfaces; joints have none.
+func (r *reader) skeleton() error {
+	moving := make([]bool, len(r.document.Nodes))
+	for i, skin := range r.document.Skins {
+		if skin == nil {
+			return fmt.Errorf("skin %d is empty", i)
+		}
+		for _, node := range skin.Joints {
+			if node < 0 || node >= len(moving) {
+				return fmt.Errorf("skin %d names node %d of %d", i, node, len(moving))
+			}
+			moving[node] = r.placed[node].inside
+		}
+	}
+	for _, animation := range r.document.Animations {
+		for _, channel := range channelsOf(animation) {
+			if node := channel.Target.Node; node != nil && *node >= 0 && *node < len(moving) && channel.Target.Path != gltf.TRSWeights {
+				moving[*node] = r.placed[*node].inside
+			}
+		}
+	}
+	r.between(moving)
+	r.joints = make([]int, len(moving))
+	for i := range r.joints {
+		r.joints[i] = -1
+	}
+	for _, node := range r.order {
+		if !moving[node] {
+			continue
+		}
+		rest, err := r.rigid(node, r.placed[node].world)
+		if err != nil {
+			return err
+		}
+		r.joints[node] = len(r.model.Joints)
+		r.model.Joints = append(r.model.Joints, model.Joint{Name: r.document.Nodes[node].Name, Parent: r.jointAbove(node), Rest: rest})
+	}
+	return nil
+}
+
+func channelsOf(animation *gltf.Animation) []*gltf.AnimationChannel {
+	if animation == nil {
+		return nil
+	}
+	return slices.DeleteFunc(slices.Clone(animation.Channels), func(c *gltf.AnimationChannel) bool { return c == nil })
+}
+
+// between marks the nodes that lie between two moving ones, so that chains are whole.
+func (r *reader) between(moving []bool) {
+	for _, node := range r.order {
+		if !moving[node] {
+			continue
+		}
+		for at := r.placed[node].parent; at >= 0; at = r.placed[at].parent {
+			if moving[at] {
+				for between := r.placed[node].parent; between != at; between = r.placed[between].parent {
+					moving[between] = true
+				}
+				break
+			}
+		}
+	}
+}
+
+// jointAbove is the joint of the nearest node above that is one, or -1.
+func (r *reader) jointAbove(node int) int {
+	for at := r.placed[node].parent; at >= 0; at = r.placed[at].parent {
+		if r.joints[at] >= 0 {
+			return r.joints[at]
+		}
+	}
+	return -1
+}
+
+// rigid takes the scale out of a matrix. An axis scaled to nothing is found again across the others.
+func (r *reader) rigid(node int, m mgl64.Mat4) (geometry.Transform, error) {
+	axes := [3]mgl64.Vec3{m.Col(0).Vec3(), m.Col(1).Vec3(), m.Col(2).Vec3()}
+	place := m.Col(3).Vec3()
+	if !geometry.FiniteVector(place) || !geometry.FiniteVector(axes[0]) || !geometry.FiniteVector(axes[1]) || !geometry.FiniteVector(axes[2]) {
+		return geometry.Transform{}, fmt.Errorf("node %d (%s) is not at a finite place", node, r.document.Nodes[node].Name)
+	}
+	name := r.document.Nodes[node].Name
+	if axes[0].Len() < 1e-9 || axes[1].Len() < 1e-9 || axes[2].Len() < 1e-9 {
+		r.note("The node %s is scaled to nothing; its joint is taken as unscaled.", name)
+	} else if axes[0].Cross(axes[1]).Dot(axes[2]) < 0 {
+		r.note("The node %s is mirrored; its joint is taken as it would be without.", name)
+	}
+	main := geometry.Unit(axes[1], geometry.MainAxis)
+	return geometry.Transform{Position: place, Rotation: geometry.FromAxes(main, geometry.Unit(axes[2], geometry.SecondAxis))}, nil
+}
+
+// part reads a primitive of a node with its skin and morph targets.
+func (r *reader) part(p *gltf.Primitive, node int, world mgl64.Mat4) (part model.Part, err error) {
+	place := func(int) mgl64.Mat4 { return world }
+	mirrored := world.Mat3().Det() < 0
+	if r.document.Nodes[node].Skin != nil {
+		part.Skin, place, err = r.skinOf(p, *r.document.Nodes[node].Skin)
+		if err != nil {
+			return part, err
+		}
+		mirrored = place(0).Mat3().Det() < 0
+	}
+	if part.Mesh, err = r.primitive(p, place, mirrored); err != nil {
+		return part, err
+	}
+	if math.Abs(world.Mat3().Det()) < 1e-30 && part.Skin == nil {
+		r.note("The node %s is scaled to nothing, so its part is flat; give it a scale where it was made.", r.document.Nodes[node].Name)
+	}
+	if part.Skin == nil {
+		if joint := max(r.joints[node], -1); joint >= 0 || r.jointAbove(node) >= 0 {
+			if joint < 0 {
+				joint = r.jointAbove(node)
+			}
+			part.Skin = &model.Skin{Joints: []int{joint}, Weights: rigidWeights(part.Mesh.VertexCount())}
+		}
+	}
+	part.Morphs, err = r.morphs(p, part.Mesh, place)
+	return part, err
+}
+
+// rigidWeights gives every vertex to the one joint.
+func rigidWeights(vertices int) *skin.Weights {
+	weights := skin.NewWeights(vertices)
+	for i := range vertices {
+		weights.Values[skin.Influences*i] = 1
+	}
+	return weights
+}
+
+// skinOf reads the weights of a primitive, and returns the matrix that brings each of its vertices to where the joints hold it at
+// rest.
+func (r *reader) skinOf(p *gltf.Primitive, index int) (*model.Skin, func(int) mgl64.Mat4, error) {
+	if index < 0 || index >= len(r.document.Skins) {
+		return nil, nil, fmt.Errorf("it names skin %d of %d", index, len(r.document.Skins))
+	}
+	source := r.document.Skins[index]
+	if len(source.Joints) == 0 {
+		return nil, nil, fmt.Errorf("skin %d has no joints", index)
+	}
+	matrices, err := r.bindMatrices(source)
+	if err != nil {
+		return nil, nil, err
+	}
+	influences, err := r.influences(p)
+	if err != nil {
+		return nil, nil, err
+	}
+	made := &model.Skin{}
+	for _, node := range source.Joints {
+		if r.joints[node] < 0 {
+			return nil, nil, fmt.Errorf("skin %d names node %d (%s), which is not in the scene", index, node, r.document.Nodes[node].Name)
+		}
+		made.Joints = append(made.Joints, r.joints[node])
+	}
+	made.Weights = skin.NewWeights(len(influences))
+	places := make([]mgl64.Mat4, len(influences))
+	for i, list := range influences {
+		joints, values := make([]int, len(list)), make([]float64, len(list))
+		for k, in := range list {
+			if in.joint >= len(source.Joints) {
+				return nil, nil, fmt.Errorf("vertex %d goes with joint %d of %d", i, in.joint, len(source.Joints))
+			}
+			joints[k], values[k] = in.joint, in.weight
+		}
+		if len(list) == 0 {
+			joints, values = []int{0}, []float64{1}
+			r.note("Some vertices have no weights; they go with the first joint of their skin.")
+		}
+		made.Weights.Set(i, joints, values)
+		for k := range skin.Influences {
+			if w := float64(made.Weights.Values[skin.Influences*i+k]); w > 0 {
+				places[i] = places[i].Add(matrices[made.Weights.Joints[skin.Influences*i+k]].Mul(w))
+			}
+		}
+	}
+	return made, func(i int) mgl64.Mat4 { return places[min(i, len(places)-1)] }, nil
+}
+
+// bindMatrices are the skin's joints as they stand times the inverses of how they stood when it was bound.
+func (r *reader) bindMatrices(source *gltf.Skin) ([]mgl64.Mat4, error) {
+	matrices := make([]mgl64.Mat4, len(source.Joints))
+	for i, node := range source.Joints {
+		matrices[i] = r.placed[node].world
+	}
+	if source.InverseBindMatrices == nil {
+		return matrices, nil
+	}
+	accessor, err := r.accessor(*source.InverseBindMatrices)
+	if err != nil {
+		return nil, err
+	}
+	inverses, err := modeler.ReadInverseBindMatrices(r.document, accessor, nil)
+	if err != nil {
+		return nil, err
+	}
+	if len(inverses) < len(matrices) {
+		return nil, fmt.Errorf("a skin has %d joints and %d inverse bind matrices", len(matrices), len(inverses))
+	}
+	for i := range matrices {
+		var inverse mgl64.Mat4
+		for column := range 4 {
+			for row := range 4 {
+				inverse[4*column+row] = float64(inverses[i][row][column])
+			}
+		}
+		if !geometry.Finite(inverse[:]...) {
+			return nil, fmt.Errorf("inverse bind matrix %d is not finite", i)
+		}
+		matrices[i] = matrices[i].Mul4(inverse)
+	}
+	return matrices, nil
+}
+
+type influence struct {
+	joint  int
+	weight float64
+}
+
+// influences reads the joints and weights of every vertex, the strongest first, four at most.
+func (r *reader) influences(p *gltf.Primitive) ([][]influence, error) {
+	var list [][]influence
+	for set := 0; ; set++ {
+		jointsAt, has := p.Attributes[fmt.Sprintf("JOINTS_%d", set)]
+		weightsAt, both := p.Attributes[fmt.Sprintf("WEIGHTS_%d", set)]
+		if !has || !both {
+			break
+		}
+		if err := r.influenceSet(jointsAt, weightsAt, &list); err != nil {
+			return nil, err
+		}
+	}
+	if list == nil {
+		return nil, errors.New("its node has a skin, and it has no weights; export it with them")
+	}
+	for i := range list {
+		slices.SortStableFunc(list[i], func(a, b influence) int { return cmp.Compare(b.weight, a.weight) })
+		if len(list[i]) > skin.Influences {
+			list[i] = list[i][:skin.Influences]
+			r.note("Vertices with more than four influences keep their strongest four.")
+		}
+	}
+	return list, nil
+}
+
+func (r *reader) influenceSet(jointsAt, weightsAt int, list *[][]influence) error {
+	jointAccessor, err := r.accessor(jointsAt)
+	if err != nil {
+		return err
+	}
+	weightAccessor, err := r.accessor(weightsAt)
+	if err != nil {
+		return err
+	}
+	joints, err := modeler.ReadJoints(r.document, jointAccessor, nil)
+	if err != nil {
+		return err
+	}
+	weights, err := modeler.ReadWeights(r.document, weightAccessor, nil)
+	if err != nil {
+		return err
+	}
+	if len(joints) != len(weights) || *list != nil && len(*list) != len(joints) {
+		return fmt.Errorf("%d vertices have joints and %d have weights", len(joints), len(weights))
+	}
+	if *list == nil {
+		*list = make([][]influence, len(joints))
+	}
+	for i := range joints {
+		for k := range 4 {
+			w := float64(weights[i][k])
+			if math.IsNaN(w) || math.IsInf(w, 0) {
+				return fmt.Errorf("vertex %d has a weight that is not finite", i)
+			}
+			if w > 0 {
+				(*list)[i] = append((*list)[i], influence{int(joints[i][k]), w})
+			}
+		}
+	}
+	return nil
+}
+
+// morphs reads the morph targets of a primitive, turned with its vertices.
+func (r *reader) morphs(p *gltf.Primitive, surface *mesh.Mesh, place func(int) mgl64.Mat4) ([]model.Morph, error) {
+	var list []model.Morph
+	for i, target := range p.Targets {
+		deltas := &mesh.Deltas{}
+		for name, into := range map[string]*[]float32{gltf.POSITION: &deltas.Positions, gltf.NORMAL: &deltas.Normals} {
+			at, ok := target[name]
+			if !ok {
+				continue
+			}
+			moved, err := r.deltas(at, surface.VertexCount(), place)
+			if err != nil {
+				return nil, fmt.Errorf("morph target %d: %w", i, err)
+			}
+			*into = moved
+		}
+		if deltas.Positions == nil {
+			deltas.Positions = make([]float32, len(surface.Positions))
+		}
+		list = append(list, model.Morph{Name: fmt.Sprintf("shape_%d", i+1), Deltas: deltas})
+	}
+	return list, nil
+}
+
+func (r *reader) deltas(at, vertices int, place func(int) mgl64.Mat4) ([]float32, error) {
+	accessor, err := r.accessor(at)
+	if err != nil {
+		return nil, err
+	}
+	data, err := modeler.ReadAccessor(r.document, accessor, nil)
+	if err != nil {
+		return nil, err
+	}
+	list, ok := data.([][3]float32)
+	if !ok || len(list) != vertices {
+		return nil, fmt.Errorf("it does not move the %d vertices of its surface by three numbers each", vertices)
+	}
+	moved := make([]float32, 0, 3*vertices)
+	for i, d := range list {
+		v := place(i).Mat3().Mul3x1(mgl64.Vec3{float64(d[0]), float64(d[1]), float64(d[2])})
+		if !geometry.FiniteVector(v) || v.Len() > math.MaxFloat32/2 {
+			return nil, fmt.Errorf("vertex %d moves by what is not finite", i)
+		}
+		moved = append(moved, float32(v[0]), float32(v[1]), float32(v[2]))
+	}
+	return moved, nil
+}
+
+// morphNames gives a part's morph targets the names and the values that the mesh has for them.
+func (r *reader) morphNames(part *model.Part, source *gltf.Mesh) {
+	var names []any
+	if extras, ok := source.Extras.(map[string]any); ok {
+		names, _ = extras["targetNames"].([]any)
+	}
+	used := map[string]bool{}
+	for i := range part.Morphs {
+		if i < len(names) {
+			if name, ok := names[i].(string); ok && name != "" && !used[name] && len(name) <= 100 {
+				part.Morphs[i].Name = name
+			}
+		}
+		used[part.Morphs[i].Name] = true
+		if i < len(source.Weights) && geometry.Finite(source.Weights[i]) {
+			part.Morphs[i].Value = math.Max(-100, math.Min(100, source.Weights[i]))
+		}
+	}
+}
