@@ -99,6 +99,8 @@ func TestThreeSkinsTheExportAsTheCoreDoes(t *testing.T) {
 		if job.Frames == nil {
 			frames = []int{0}
 			job.Evaluator.SetStill(true)
+		} else if job.Frames.To < 48 {
+			frames = frames[:4]
 		}
 		arguments := []string{file}
 		for _, frame := range frames {
