@@ -8,8 +8,11 @@ import (
 
 	"myriapod/core/edit"
 	"myriapod/core/evaluate"
+	"myriapod/core/findings"
 	"myriapod/core/mechanism/kinds"
+	"myriapod/core/mesh"
 	"myriapod/core/plan"
+	"myriapod/core/repeat"
 )
 
 func TestQuillwickIsWholeAndStandsStillWhenBuilt(t *testing.T) {
@@ -44,20 +47,56 @@ func TestQuillwickIsWholeAndStandsStillWhenBuilt(t *testing.T) {
 	assert.Greater(t, tail.Position.Sub(document.Joints[27].Position).Len(), 0.02, "the tail swims")
 }
 
-// A closed surface has every edge once in each direction.
-func TestQuillwickBodiesAreWatertight(t *testing.T) {
-	for _, p := range quillwickPieces() {
-		require.NoError(t, p.surface.Validate(), p.name)
-		edges := map[[2]uint32]int{}
-		for i := range len(p.surface.Triangles) / 3 {
-			for k := range 3 {
-				edges[[2]uint32{p.surface.Triangles[3*i+k], p.surface.Triangles[3*i+(k+1)%3]}]++
+// A closed surface has every edge once in each direction, and all its faces look outward.
+func TestBodiesAreWatertight(t *testing.T) {
+	for _, specimen := range Specimens() {
+		vertices := 0
+		for _, p := range specimen.pieces() {
+			require.NoError(t, p.surface.Validate(), p.name)
+			vertices += p.surface.VertexCount()
+			edges := map[[2]uint32]int{}
+			for i := range len(p.surface.Triangles) / 3 {
+				for k := range 3 {
+					edges[[2]uint32{p.surface.Triangles[3*i+k], p.surface.Triangles[3*i+(k+1)%3]}]++
+				}
 			}
+			for e, n := range edges {
+				require.Equal(t, 1, n, "%s: edge %v", p.name, e)
+				require.Equal(t, 1, edges[[2]uint32{e[1], e[0]}], "%s: edge %v is open", p.name, e)
+			}
+			assert.Empty(t, mesh.NewTopology(p.surface).Turned(), p.name)
 		}
-		for e, n := range edges {
-			require.Equal(t, 1, n, "%s: edge %v", p.name, e)
-			require.Equal(t, 1, edges[[2]uint32{e[1], e[0]}], "%s: edge %v is open", p.name, e)
+		t.Logf("%s: %d vertices", specimen.Name, vertices)
+	}
+}
+
+// Copies are in the middle of their parts, and nothing in a demo asks for attention.
+func TestCopiesStandInTheirParts(t *testing.T) {
+	for name, want := range map[string]struct {
+		joints int
+		inside map[string]string
+	}{
+		"sedge":  {3 + 6*12, map[string]string{"tendril_4_07": "stem_4", "tendril_6_03": "stem_6"}},
+		"tallow": {23 + 2 + 44*7 + 2*12 + 6*3, map[string]string{"leg_R17_4": "leg_R17", "leg_L22_6": "leg_L22", "feeler_R_08": "feeler_R"}},
+	} {
+		specimen, err := Find(name)
+		require.NoError(t, err)
+		_, steps, err := specimen.Make(kinds.All())
+		require.NoError(t, err)
+		seen, err := repeat.Expand(steps[len(steps)-1].Next)
+		require.NoError(t, err)
+		assert.Len(t, seen.Document.Joints, want.joints, name)
+		assert.Empty(t, findings.Of(seen), name)
+		for joint, part := range want.inside {
+			surface, err := Memory(steps).Mesh(seen.Document.Part(named(seen.Document, part)).Mesh)
+			require.NoError(t, err)
+			assert.True(t, surface.Contains(seen.Document.Joint(named(seen.Document, joint)).Position), "%s stands in %s", joint, part)
 		}
+		e, body, err := evaluate.Open(steps[len(steps)-1].Next, kinds.All(), Memory(steps))
+		require.NoError(t, err)
+		drift := evaluate.RestDrift(e, body)
+		assert.LessOrEqual(t, drift.Joints, 1e-9)
+		assert.LessOrEqual(t, drift.Vertices, 1e-6*body.Size())
 	}
 }
 

@@ -4,13 +4,9 @@ import (
 	"fmt"
 	"strings"
 
-	"github.com/go-gl/mathgl/mgl64"
-
 	"myriapod/core/edit"
 	"myriapod/core/mechanism"
-	"myriapod/core/mechanism/splinechain"
-	"myriapod/core/mechanism/wave"
-	"myriapod/core/parameter"
+	"myriapod/core/repeat"
 	"myriapod/core/rig"
 )
 
@@ -19,14 +15,18 @@ type Specimen struct {
 	Name    string
 	Title   string
 	Summary string
-	edits   func() []func(*rig.Document) edit.Edit
+	pieces  func() []piece
+	edits   []func(*rig.Document) edit.Edit
 }
 
 // Specimens lists the demo specimens in the order of the Shelf.
 func Specimens() []Specimen {
 	return []Specimen{
-		{"quillwick", "Quillwick", "the eel-like messenger, rigged and swimming", quillwickRigged},
-		{"quillwick-bare", "Quillwick, bare", "the same body, not rigged yet", func() []func(*rig.Document) edit.Edit { return nil }},
+		{"quillwick", "Quillwick", "the eel-like messenger, rigged and swimming", quillwickPieces, quillwickRigged()},
+		{"sedge", "Sedge", "the marsh plant, one tendril made and six there by a ring", sedgePieces, sedgeRigged()},
+		{"tallow", "Tallow", "the ferry millipede, its skeleton laid: one leg made, forty-four there", tallowPieces, tallowRigged()},
+		{"quillwick-bare", "Quillwick, bare", "the eel's body, not rigged yet", quillwickPieces, nil},
+		{"sedge-bare", "Sedge, bare", "the plant's body, not rigged yet", sedgePieces, nil},
 	}
 }
 
@@ -67,12 +67,16 @@ func (s Specimen) Make(kinds mechanism.Registry) (*rig.Document, []Step, error) 
 		document = result.Document
 		return nil
 	}
-	parts, blobs := quillwickParts()
+	parts, blobs := s.parts()
 	if err := apply(parts, blobs); err != nil {
 		return nil, nil, err
 	}
-	for _, next := range s.edits() {
-		if err := apply(next(document), nil); err != nil {
+	for _, next := range s.edits {
+		seen, err := repeat.Expand(document)
+		if err != nil {
+			return nil, nil, err
+		}
+		if err := apply(next(seen.Document), nil); err != nil {
 			return nil, nil, err
 		}
 	}
@@ -90,10 +94,10 @@ func Memory(steps []Step) edit.Memory {
 	return memory
 }
 
-func quillwickParts() (*edit.AddParts, map[string][]byte) {
-	add := &edit.AddParts{From: "quillwick"}
+func (s Specimen) parts() (*edit.AddParts, map[string][]byte) {
+	add := &edit.AddParts{From: s.Name}
 	blobs := map[string][]byte{}
-	for _, p := range quillwickPieces() {
+	for _, p := range s.pieces() {
 		data := p.surface.Encode()
 		hash := edit.Hash(data)
 		blobs[hash] = data
@@ -102,58 +106,28 @@ func quillwickParts() (*edit.AddParts, map[string][]byte) {
 	return add, blobs
 }
 
-// quillwickJoints is how many joints the spine has.
-const quillwickJoints = 28
-
-func quillwickRigged() []func(*rig.Document) edit.Edit {
-	return []func(*rig.Document) edit.Edit{
-		func(*rig.Document) edit.Edit {
-			places := make([]mgl64.Vec3, 9)
-			for i := range places {
-				places[i] = quillwickSpine(0.045 + 0.935*float64(i)/float64(len(places)-1))
-			}
-			return &edit.LayChain{Positions: places, Pattern: "spine_##", Count: quillwickJoints}
-		},
-		func(d *rig.Document) edit.Edit {
-			return &edit.AddMechanism{
-				Mechanism: splinechain.Name, Name: "spine", Joints: ids(d.Joints, func(j rig.Joint) string { return j.ID }),
-				Options: parameter.Set{"controls": parameter.OfNumber(5)},
-			}
-		},
-		func(d *rig.Document) edit.Edit {
-			return &edit.Bind{
-				Parts:  ids(d.Parts, func(p rig.Part) string { return p.ID }),
-				Joints: ids(d.Joints, func(j rig.Joint) string { return j.ID }), Blend: 1.5,
-			}
-		},
-		func(d *rig.Document) edit.Edit {
-			return &edit.AddMechanism{
-				Mechanism: wave.Name, Name: "swim", Host: d.Mechanisms[0].ID,
-				Parameters: parameter.Set{
-					"amplitude": parameter.OfNumber(0.17), "wavelength": parameter.OfNumber(1.35), "rate": parameter.OfNumber(0.75),
-					"profile": parameter.OfProfile(parameter.Point{0, 0.08}, parameter.Point{0.35, 0.35}, parameter.Point{1, 1}),
-				},
-			}
-		},
-		func(*rig.Document) edit.Edit { return &edit.AddClip{Name: "swim_along", Start: 0, End: 96, Loop: true} },
-		quillwickSwim,
+// named returns the ID of the joint, part, control or mechanism with a name; a name that is not there is a mistake in this package.
+func named(d *rig.Document, name string) string {
+	found := ""
+	d.EachNamed(func(id, n string) bool {
+		if n == name {
+			found = id
+		}
+		return found == ""
+	})
+	if found == "" {
+		panic("demo: nothing is called " + name)
 	}
+	return found
 }
 
-// quillwickSwim keys the root so that Quillwick dips, leans and comes back.
-func quillwickSwim(d *rig.Document) edit.Edit {
-	root := d.ControlNamed(mechanism.RootName).ID
-	set := &edit.SetKeys{Clip: d.Clips[0].ID}
-	add := func(channel rig.Channel, values ...float64) {
-		for i, value := range values {
-			set.Keys = append(set.Keys, edit.KeyValue{
-				KeyPlace: edit.KeyPlace{Control: root, Channel: channel, Frame: float64(24 * i)}, Value: value, Ease: rig.Smooth,
-			})
-		}
+// numbered returns the IDs of what is called by a format with the numbers from to to.
+func numbered(d *rig.Document, format string, from, to int) []string {
+	var list []string
+	for n := from; n <= to; n++ {
+		list = append(list, named(d, fmt.Sprintf(format, n)))
 	}
-	add(rig.MoveY, 0, 0.06, 0, -0.04, 0)
-	add(rig.RotateZ, 0, 0.12, 0, -0.12, 0)
-	return set
+	return list
 }
 
 func ids[T any](list []T, id func(T) string) []string {

@@ -89,3 +89,42 @@ func blade(root, reach func(v float64) mgl64.Vec3, thickness float64, along, acr
 	}
 	return orient(grid(along, around, point, root(0), root(1)))
 }
+
+// sweep is a closed tube along a curve from share 0 to 1, with a radius at each share. Its ends are rounded off: the radius falls to
+// nothing there.
+func sweep(curve func(v float64) mgl64.Vec3, radius func(v float64) float64, rings, around int) *mesh.Mesh {
+	frames := make([]mgl64.Mat3, rings)
+	second := mgl64.Vec3{0, 1, 0}
+	share := func(r int) float64 { // rings stand closer together at the ends, where the outline turns
+		v := float64(r) / float64(rings-1)
+		return 0.5 - 0.5*math.Cos(math.Pi*(0.06+0.88*v))/math.Cos(math.Pi*0.06)
+	}
+	for r := range rings {
+		v := share(r)
+		tangent := geometry.Unit(curve(v+1e-4).Sub(curve(v-1e-4)), geometry.Up)
+		second = geometry.Across(second, tangent)
+		frames[r] = mgl64.Mat3FromCols(tangent.Cross(second), tangent, second)
+	}
+	point := func(v, a float64) mgl64.Vec3 {
+		r := int(math.Round(v * float64(rings-1)))
+		at := share(r)
+		sine, cosine := math.Sincos(2 * math.Pi * a)
+		end := math.Min(at, 1-at) / 0.02
+		round := math.Sqrt(math.Max(0, 1-math.Pow(math.Max(0, 1-end), 2)))
+		reach := radius(at) * math.Max(0.12, round)
+		return curve(at).Add(frames[r].Mul3x1(mgl64.Vec3{reach * sine, 0, reach * cosine}))
+	}
+	return orient(grid(rings, around, point, curve(0), curve(1)))
+}
+
+// placed carries a surface from one frame to another.
+func placed(m *mesh.Mesh, motion geometry.Transform) *mesh.Mesh {
+	return m.Moved(motion.Apply, motion.Rotation.Rotate)
+}
+
+// mirrored is a surface's image at the plane x = 0.
+func mirrored(m *mesh.Mesh) *mesh.Mesh {
+	flip := func(v mgl64.Vec3) mgl64.Vec3 { return mgl64.Vec3{-v[0], v[1], v[2]} }
+	image := m.Moved(flip, flip)
+	return orient(&mesh.Mesh{Positions: image.Positions, Triangles: append([]uint32(nil), image.Triangles...)})
+}

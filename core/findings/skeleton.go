@@ -62,16 +62,17 @@ func rollAgainst(before, j rig.Joint) float64 {
 	return geometry.SignedAngle(geometry.Across(carried, main), to.Rotate(geometry.SecondAxis), main)
 }
 
-// chains lists the stretches of three joints and more without a branch.
+// chains lists the stretches of three joints and more without a branch. Copies make branches, and are not followed themselves.
 func chains(x *repeat.Expansion) (list [][]rig.Joint) {
 	children := map[string][]rig.Joint{}
 	for _, j := range x.Document.Joints {
-		if _, copied := x.Origins[j.ID]; !copied {
-			children[j.Parent] = append(children[j.Parent], j)
-		}
+		children[j.Parent] = append(children[j.Parent], j)
 	}
 	var follow func(j rig.Joint)
 	follow = func(j rig.Joint) {
+		if _, copied := x.Origins[j.ID]; copied {
+			return
+		}
 		chain := []rig.Joint{j}
 		for len(children[j.ID]) == 1 {
 			j = children[j.ID][0]

@@ -107,7 +107,16 @@ func (r *reader) parts() error {
 		r.memory[hash] = data
 		part := rig.Part{
 			ID: r.id(p.ID, p.Name), Name: p.Name, Mesh: hash, Vertices: surface.VertexCount(),
-			Colour: p.Colour, Sight: p.Sight, Locked: p.Locked,
+			Colour: p.Colour, Sight: p.Sight, Locked: p.Locked, Turned: len(mesh.NewTopology(surface).Turned()),
+		}
+		for k, m := range p.Morphs {
+			deltas, err := mesh.DecodeDeltas((&mesh.Deltas{Positions: flat(m.Deltas), Normals: flat(m.Normals)}).Encode(), surface.VertexCount())
+			if err != nil {
+				return fmt.Errorf("parts[%d].morphs[%d]: %w", i, k, err)
+			}
+			data := deltas.Encode()
+			r.memory[edit.Hash(data)] = data
+			part.Morphs = append(part.Morphs, rig.Morph{Name: m.Name, Deltas: edit.Hash(data), Value: m.Value})
 		}
 		if part.Colour == "" {
 			part.Colour = model.Palette[i%len(model.Palette)]
@@ -120,19 +129,22 @@ func (r *reader) parts() error {
 	return nil
 }
 
+func flat(list [][3]float32) []float32 {
+	numbers := make([]float32, 0, 3*len(list))
+	for _, v := range list {
+		numbers = append(numbers, v[:]...)
+	}
+	return numbers
+}
+
 func (p *part) surface() (*mesh.Mesh, error) {
 	m := &mesh.Mesh{}
-	for _, v := range p.Vertices {
-		m.Positions = append(m.Positions, v[:]...)
-	}
+	m.Positions, m.Normals = flat(p.Vertices), flat(p.Normals)
 	for _, t := range p.Triangles {
 		m.Triangles = append(m.Triangles, t[:]...)
 	}
 	for _, c := range p.TexCoords {
 		m.TexCoords = append(m.TexCoords, c[:]...)
-	}
-	for _, n := range p.Normals {
-		m.Normals = append(m.Normals, n[:]...)
 	}
 	if len(p.Normals) == 0 {
 		for i, index := range m.Triangles {
@@ -313,7 +325,21 @@ func (r *reader) weights(b binding) (*skin.Weights, error) {
 
 func (r *reader) clips() error {
 	for _, c := range r.file.Clips {
-		clip := rig.Clip{ID: r.id(c.ID, c.Name), Name: c.Name, Start: c.Start, End: c.End, Loop: c.Loop, Tracks: []rig.Track{}}
+		clip := rig.Clip{ID: r.id(c.ID, c.Name), Name: c.Name, Start: c.Start, End: c.End, Loop: c.Loop, Tracks: []rig.Track{}, JointTracks: c.JointTracks, MorphTracks: c.MorphTracks}
+		for i := range clip.JointTracks {
+			for k := range clip.JointTracks[i].Keys {
+				if key := &clip.JointTracks[i].Keys[k]; key.Ease == "" {
+					key.Ease = rig.Linear
+				}
+			}
+		}
+		for i := range clip.MorphTracks {
+			for k := range clip.MorphTracks[i].Keys {
+				if key := &clip.MorphTracks[i].Keys[k]; key.Ease == "" {
+					key.Ease = rig.Smooth
+				}
+			}
+		}
 		for _, t := range c.Tracks {
 			track := rig.Track{Control: t.Control, Channel: t.Channel}
 			for _, k := range t.Keys {

@@ -73,6 +73,14 @@ type part struct {
 	Normals   [][3]float32 `json:"normals,omitempty"`
 	TexCoords [][2]float32 `json:"texCoords,omitempty"`
 	Triangles [][3]uint32  `json:"triangles"`
+	Morphs    []morph      `json:"morphs,omitempty"`
+}
+
+type morph struct {
+	Name    string       `json:"name"`
+	Value   float64      `json:"value,omitempty"`
+	Deltas  [][3]float32 `json:"deltas"`
+	Normals [][3]float32 `json:"normals,omitempty"`
 }
 
 type joint struct {
@@ -127,6 +135,9 @@ type clip struct {
 	End    int     `json:"end"`
 	Loop   bool    `json:"loop,omitempty"`
 	Tracks []track `json:"tracks,omitempty"`
+
+	JointTracks []rig.JointTrack `json:"jointTracks,omitempty"`
+	MorphTracks []rig.MorphTrack `json:"morphTracks,omitempty"`
 }
 
 type track struct {

@@ -43,7 +43,13 @@ func TestTheExampleStandsInTheDescription(t *testing.T) {
 }
 
 func TestWhatIsWrittenReadsTheSame(t *testing.T) {
-	specimen, err := demo.Find("quillwick")
+	for _, name := range []string{"quillwick", "sedge"} {
+		writeAndRead(t, name)
+	}
+}
+
+func writeAndRead(t *testing.T, name string) {
+	specimen, err := demo.Find(name)
 	require.NoError(t, err)
 	_, steps, err := specimen.Make(kinds.All())
 	require.NoError(t, err)
@@ -52,7 +58,9 @@ func TestWhatIsWrittenReadsTheSame(t *testing.T) {
 	require.NoError(t, err)
 	back, backMemory, err := rigfile.Read(written, kinds.All())
 	require.NoError(t, err)
-	assert.InDelta(t, document.Clips[0].Tracks[1].Keys[1].Value, back.Clips[0].Tracks[1].Keys[1].Value, 1e-15, "angles go through degrees")
+	if name == "quillwick" {
+		assert.InDelta(t, document.Clips[0].Tracks[1].Keys[1].Value, back.Clips[0].Tracks[1].Keys[1].Value, 1e-15, "angles go through degrees")
+	}
 	back.Clips = document.Clips
 	assert.Equal(t, document, back)
 	for hash := range backMemory {

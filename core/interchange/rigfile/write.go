@@ -62,9 +62,8 @@ func writePart(p rig.Part, surfaces evaluate.Surfaces) (part, error) {
 		return part{}, err
 	}
 	written := part{ID: p.ID, Name: p.Name, Colour: p.Colour, Sight: p.Sight, Locked: p.Locked}
+	written.Vertices, written.Normals = triples(surface.Positions), triples(surface.Normals)
 	for i := range surface.VertexCount() {
-		written.Vertices = append(written.Vertices, [3]float32(surface.Positions[3*i:3*i+3]))
-		written.Normals = append(written.Normals, [3]float32(surface.Normals[3*i:3*i+3]))
 		if len(surface.TexCoords) > 0 {
 			written.TexCoords = append(written.TexCoords, [2]float32(surface.TexCoords[2*i:2*i+2]))
 		}
@@ -72,7 +71,22 @@ func writePart(p rig.Part, surfaces evaluate.Surfaces) (part, error) {
 	for i := 0; i < len(surface.Triangles); i += 3 {
 		written.Triangles = append(written.Triangles, [3]uint32(surface.Triangles[i:i+3]))
 	}
+	for _, m := range p.Morphs {
+		deltas, err := surfaces.Deltas(m.Deltas, surface.VertexCount())
+		if err != nil {
+			return part{}, err
+		}
+		written.Morphs = append(written.Morphs, morph{Name: m.Name, Value: m.Value, Deltas: triples(deltas.Positions), Normals: triples(deltas.Normals)})
+	}
 	return written, nil
+}
+
+func triples(flat []float32) [][3]float32 {
+	list := make([][3]float32, len(flat)/3)
+	for i := range list {
+		list[i] = [3]float32(flat[3*i : 3*i+3])
+	}
+	return list
 }
 
 func pairs(w *skin.Weights) [][][2]float64 {
@@ -88,7 +102,7 @@ func pairs(w *skin.Weights) [][][2]float64 {
 }
 
 func writeClip(c rig.Clip) clip {
-	written := clip{ID: c.ID, Name: c.Name, Start: c.Start, End: c.End, Loop: c.Loop}
+	written := clip{ID: c.ID, Name: c.Name, Start: c.Start, End: c.End, Loop: c.Loop, JointTracks: c.JointTracks, MorphTracks: c.MorphTracks}
 	for _, t := range c.Tracks {
 		converted := track{Control: t.Control, Channel: t.Channel}
 		for _, k := range t.Keys {

@@ -1,0 +1,66 @@
+package demo
+
+import (
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/edit"
+	"myriapod/core/mechanism"
+	"myriapod/core/mechanism/splinechain"
+	"myriapod/core/mechanism/wave"
+	"myriapod/core/parameter"
+	"myriapod/core/rig"
+)
+
+// quillwickJoints is how many joints the spine has.
+const quillwickJoints = 28
+
+func quillwickRigged() []func(*rig.Document) edit.Edit {
+	return []func(*rig.Document) edit.Edit{
+		func(*rig.Document) edit.Edit {
+			places := make([]mgl64.Vec3, 9)
+			for i := range places {
+				places[i] = quillwickSpine(0.045 + 0.935*float64(i)/float64(len(places)-1))
+			}
+			return &edit.LayChain{Positions: places, Pattern: "spine_##", Count: quillwickJoints}
+		},
+		func(d *rig.Document) edit.Edit {
+			return &edit.AddMechanism{
+				Mechanism: splinechain.Name, Name: "spine", Joints: ids(d.Joints, func(j rig.Joint) string { return j.ID }),
+				Options: parameter.Set{"controls": parameter.OfNumber(5)},
+			}
+		},
+		func(d *rig.Document) edit.Edit {
+			return &edit.Bind{
+				Parts:  ids(d.Parts, func(p rig.Part) string { return p.ID }),
+				Joints: ids(d.Joints, func(j rig.Joint) string { return j.ID }), Blend: 1.5,
+			}
+		},
+		func(d *rig.Document) edit.Edit {
+			return &edit.AddMechanism{
+				Mechanism: wave.Name, Name: "swim", Host: d.Mechanisms[0].ID,
+				Parameters: parameter.Set{
+					"amplitude": parameter.OfNumber(0.17), "wavelength": parameter.OfNumber(1.35), "rate": parameter.OfNumber(0.75),
+					"profile": parameter.OfProfile(parameter.Point{0, 0.08}, parameter.Point{0.35, 0.35}, parameter.Point{1, 1}),
+				},
+			}
+		},
+		func(*rig.Document) edit.Edit { return &edit.AddClip{Name: "swim_along", Start: 0, End: 96, Loop: true} },
+		quillwickSwim,
+	}
+}
+
+// quillwickSwim keys the root so that Quillwick dips, leans and comes back.
+func quillwickSwim(d *rig.Document) edit.Edit {
+	root := d.ControlNamed(mechanism.RootName).ID
+	set := &edit.SetKeys{Clip: d.Clips[0].ID}
+	add := func(channel rig.Channel, values ...float64) {
+		for i, value := range values {
+			set.Keys = append(set.Keys, edit.KeyValue{
+				KeyPlace: edit.KeyPlace{Control: root, Channel: channel, Frame: float64(24 * i)}, Value: value, Ease: rig.Smooth,
+			})
+		}
+	}
+	add(rig.MoveY, 0, 0.06, 0, -0.04, 0)
+	add(rig.RotateZ, 0, 0.12, 0, -0.12, 0)
+	return set
+}
