@@ -18,7 +18,7 @@ var layers = [][]string{
 	{"geometry", "parameter"},
 	{"curve", "mesh", "skin"},
 	{"rig"},
-	{"repeat", "motion"},
+	{"repeat", "motion", "pick"},
 	{"mechanism"},
 	{"mechanism/splinechain"},
 	{"mechanism/wave"},

@@ -14,6 +14,7 @@ import (
 
 	"myriapod/core/mechanism"
 	"myriapod/core/mesh"
+	"myriapod/core/pick"
 	"myriapod/server/wire"
 )
 
@@ -188,17 +189,19 @@ func (l *liveChannel) pose(ctx context.Context, ask wire.Ask) error {
 	return nil
 }
 
-// centre answers with the middle of the volume under the pointer, at rest.
+// centre answers with the place that the pointer seeks, at rest.
 func (l *liveChannel) centre(ctx context.Context, ask wire.Ask) error {
 	tell := wire.Tell{Type: "centre", Seq: ask.Seq}
 	surfaces, err := l.stage.pickable(l.server)
 	if err != nil {
 		return l.tell(ctx, wire.Tell{Type: "error", Seq: ask.Seq, Message: err.Error()})
 	}
-	if finite(ask.Origin[:]) && finite(ask.Direction[:]) && ask.Direction.Len() > 0 {
-		if centre, ok := mesh.VolumeCentre(mesh.Ray{Origin: ask.Origin, Direction: ask.Direction}, surfaces); ok {
-			tell.Centre = &centre
-		}
+	aim := pick.Aim{
+		Ray: mesh.Ray{Origin: ask.Origin, Direction: ask.Direction}, Snap: ask.Snap, From: ask.From, Facing: ask.Facing,
+		Step: ask.Step, Lock: ask.Lock, LockAt: ask.LockAt, Except: ask.Except,
+	}
+	if place, ok := pick.Seek(aim, l.stage.kept.Document.Joints, surfaces); ok {
+		tell.Centre = &place
 	}
 	return l.tell(ctx, tell)
 }

@@ -31,6 +31,7 @@ type Server struct {
 	hub      *hub
 	exports  *exports
 	pictures sync.Map // by specimen: the newest
+	surfaces *surfaces
 	page     fs.FS
 	hosts    []string
 	ending   chan struct{} // closed when the server ends
@@ -39,7 +40,7 @@ type Server struct {
 // New returns a server over a store. page holds the built front end; hosts are the names under which it may be called besides
 // those of loopback.
 func New(s *store.Store, page fs.FS, hosts ...string) *Server {
-	server := &Server{kinds: kinds.All(), hub: newHub(), exports: newExports(), page: page, hosts: hosts, ending: make(chan struct{})}
+	server := &Server{kinds: kinds.All(), hub: newHub(), exports: newExports(), surfaces: newSurfaces(), page: page, hosts: hosts, ending: make(chan struct{})}
 	server.shelf = shelf.New(s, server.kinds, server.hub.changed)
 	return server
 }
@@ -69,6 +70,7 @@ func (s *Server) Handler() http.Handler {
 			r.Post("/redo", s.redo)
 			r.Post("/goto", s.goTo)
 			r.Post("/foresee", s.foresee)
+			r.Post("/elements", s.elements)
 			r.Post("/imports", s.importInto)
 			r.Get("/history", s.history)
 			r.Get("/blobs/{hash}", s.blob)

@@ -20,6 +20,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"myriapod/core/demo"
+	"myriapod/core/edit"
+	"myriapod/core/pick"
 	"myriapod/server"
 	"myriapod/server/wire"
 	"myriapod/store"
@@ -94,8 +97,8 @@ func TestSpecimensComeGoAndComeBack(t *testing.T) {
 	r.ask("POST", "/api/specimens/"+made.ID+"/duplicate", nil, 201, nil)
 	var plates []wire.Plate
 	r.ask("GET", "/api/specimens", nil, 200, &plates)
-	require.Len(t, plates, 4)
-	assert.Equal(t, "Heron, copy", plates[3].Name)
+	require.Equal(t, len(demo.Specimens())+2, len(plates))
+	assert.Equal(t, "Heron, copy", plates[len(plates)-1].Name)
 	r.ask("DELETE", "/api/specimens/"+made.ID, nil, 200, nil)
 	r.refused("GET", "/api/specimens/"+made.ID, nil, 404, "may have been deleted")
 	r.ask("POST", "/api/specimens/"+made.ID+"/restore", nil, 200, nil)
@@ -262,7 +265,7 @@ func (c *channel) tell(kind string) wire.Tell {
 func jointPlace(frame []byte, joint int) [3]float64 {
 	var place [3]float64
 	for k := range place {
-		place[k] = float64(math.Float32frombits(binary.LittleEndian.Uint32(frame[32+4*(12*joint+9+k):])))
+		place[k] = float64(math.Float32frombits(binary.LittleEndian.Uint32(frame[36+4*(12*joint+9+k):])))
 	}
 	return place
 }
@@ -369,4 +372,45 @@ func BenchmarkLive(b *testing.B) {
 	slices.Sort(times)
 	b.ReportMetric(times[len(times)*95/100], "ms-p95")
 	b.ReportMetric(times[len(times)/2], "ms-median")
+}
+
+func TestElementsArePickedByTheirNeighbourhood(t *testing.T) {
+	r := start(t)
+	s := r.quillwick()
+	body := s.Document.Parts[0]
+	at := "/api/specimens/" + s.ID + "/elements"
+	ask := func(act pick.Act, kind pick.Kind, list []int) (picked pick.Picked) {
+		t.Helper()
+		r.ask("POST", at, wire.ElementsRequest{Act: act, Elements: pick.Elements{Kind: kind, Of: map[string][]int{body.ID: list}}}, 200, &picked)
+		return picked
+	}
+	assert.Equal(t, body.Vertices, ask(pick.Piece, pick.Vertices, []int{0}).Count)
+	ring := ask(pick.Ring, pick.Edges, []int{1 + 48*60, 2 + 48*60})
+	assert.True(t, ring.Closed)
+	assert.Equal(t, 48, ring.Count)
+	assert.InDelta(t, 0, ring.Centre[0], 0.05)
+	whole := wire.ElementsRequest{Act: pick.Window, Elements: pick.Elements{Kind: pick.Faces}, View: []float64{1, 0, 0, 0, 0, 1, 0, 0, 0, 0, -0.4, 0, 0, 0, 0, 1}, Window: [4]float64{-1, -1, 1, 1}, Through: true}
+	var all, front pick.Picked
+	r.ask("POST", at, whole, 200, &all)
+	whole.Through = false
+	r.ask("POST", at, whole, 200, &front)
+	assert.Greater(t, all.Count, front.Count, "what lies behind is left out")
+	r.refused("POST", at, wire.ElementsRequest{Act: pick.Grow, Elements: pick.Elements{Kind: pick.Faces, Of: map[string][]int{body.ID: {1 << 30}}}}, 422, "has no element")
+	r.refused("POST", at, wire.ElementsRequest{Act: pick.Grow, Elements: pick.Elements{Kind: pick.Faces, Of: map[string][]int{"nobody": {1}}}}, 422, "there is no part")
+	r.refused("POST", at, wire.ElementsRequest{Act: "melt", Elements: pick.Elements{Kind: pick.Faces}}, 422, `no act "melt"`)
+}
+
+func TestEditsAreForeseenAndStatesGoneTo(t *testing.T) {
+	r := start(t)
+	s := r.quillwick()
+	at := "/api/specimens/" + s.ID
+	var preview edit.Preview
+	r.ask("POST", at+"/foresee", map[string]any{"edit": map[string]any{"kind": "rename-many", "ids": []string{s.Document.Joints[0].ID}, "search": "spine", "replace": "back"}}, 200, &preview)
+	assert.Equal(t, "back_01", preview.Renamed[0].To)
+	r.refused("POST", at+"/foresee", map[string]any{"edit": map[string]any{"kind": "rename", "id": s.Document.Joints[0].ID, "name": "spine_02"}}, 422, "is taken")
+	var now wire.Specimen
+	r.ask("POST", at+"/goto", wire.GoTo{Revision: 2}, 200, &now)
+	assert.Empty(t, now.Document.Joints)
+	assert.Equal(t, "Lay chain spine", now.Redo)
+	r.refused("POST", at+"/goto", wire.GoTo{Revision: 1000}, 500, "no revision 1000")
 }

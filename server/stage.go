@@ -2,6 +2,7 @@ package server
 
 import (
 	"encoding/binary"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -55,11 +56,11 @@ func (s *stage) pickable(server *Server) ([]*mesh.Mesh, error) {
 			if part.Locked || part.Sight == rig.Hidden {
 				continue
 			}
-			surface, err := server.shelf.Store.Mesh(part.Mesh)
+			surface, err := server.surfaces.get(server.shelf.Store, part.Mesh)
 			if err != nil {
 				return nil, err
 			}
-			s.surfaces = append(s.surfaces, surface)
+			s.surfaces = append(s.surfaces, surface.mesh)
 		}
 	}
 	return s.surfaces, nil
@@ -81,7 +82,7 @@ func (s *stage) pose(ask wire.Ask) (adjusted []wire.Tell, err error) {
 	e.SetTime(ask.Time)
 	if ask.Rest {
 		e.Zero()
-	} else if heldErr := s.hold(ask.Channels); heldErr != nil {
+	} else if heldErr := errors.Join(s.hold(ask.Channels), s.holdMorphs(ask.Morphs)); heldErr != nil {
 		err = heldErr
 	}
 	e.Evaluate()
@@ -105,6 +106,18 @@ func (s *stage) hold(held map[string][]wire.Held) (err error) {
 			} else if setErr := s.evaluator.SetChannel(control, h.Channel, h.Value); setErr != nil {
 				err = setErr
 			}
+		}
+	}
+	return err
+}
+
+func (s *stage) holdMorphs(held map[string][]wire.HeldMorph) (err error) {
+	for part, morphs := range held {
+		if _, ok := s.evaluator.Plan.MorphSlots[part]; !ok {
+			continue // it was removed while the page held it
+		}
+		for _, h := range morphs {
+			err = errors.Join(err, s.evaluator.SetMorph(part, h.Morph, h.Value))
 		}
 	}
 	return err
@@ -224,6 +237,7 @@ func (s *stage) frame(ask wire.Ask) []byte {
 	for _, n := range []uint32{
 		frameMagic, ask.Seq, uint32(s.sequence), math.Float32bits(float32(e.Frame.Time)),
 		uint32(len(e.Frame.Joints)), uint32(len(e.Frame.Controls)), uint32(len(e.Frame.Curves)), curveSamples,
+		uint32(len(e.Frame.Morphs)),
 	} {
 		b = binary.LittleEndian.AppendUint32(b, n)
 	}
@@ -241,6 +255,9 @@ func (s *stage) frame(ask wire.Ask) []byte {
 			p, _ := curve.Ruler.Line.At(float64(k) / (curveSamples - 1))
 			b = appendFloat(appendFloat(appendFloat(b, p[0]), p[1]), p[2])
 		}
+	}
+	for _, value := range e.Frame.Morphs {
+		b = appendFloat(b, value)
 	}
 	s.buffer = b
 	return b

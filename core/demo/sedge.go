@@ -22,11 +22,13 @@ const (
 	sedgeMiddle   = 0.36
 )
 
-// sedgeTendril is the middle of the first tendril, from the bulb outward, up and over.
+// sedgeTendril is the middle of the first tendril, from the bulb outward, up and over: an arc whose heading falls evenly from steep up
+// to down, and sways a little.
 func sedgeTendril(v float64) mgl64.Vec3 {
-	out := 0.26 + 0.72*v + 0.16*math.Sin(2.2*math.Pi*v)*v
-	up := sedgeMiddle + 0.08 + 1.15*math.Sin(0.62*math.Pi*math.Pow(v, 0.85)) - 0.28*v*v
-	return mgl64.Vec3{0.05 * math.Sin(3*math.Pi*v) * v, up, out}
+	const from, fall, length = 1.25, 2.15, 1.55 // radians, radians, metres
+	out := length * (math.Sin(from) - math.Sin(from-fall*v)) / fall
+	up := length * (math.Cos(from-fall*v) - math.Cos(from)) / fall
+	return mgl64.Vec3{0.06 * math.Sin(2*math.Pi*v) * v, sedgeMiddle + 0.06 + up, 0.24 + 0.8*out}
 }
 
 // sedgeTurn is the motion from the first tendril to another.

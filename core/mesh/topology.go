@@ -2,10 +2,7 @@ package mesh
 
 import (
 	"cmp"
-	"math"
 	"slices"
-
-	"github.com/go-gl/mathgl/mgl64"
 )
 
 // Topology is how the faces of a mesh hang together. Vertices that stand in the same place count as one: importers part them where
@@ -209,6 +206,50 @@ func (t *Topology) VerticesOf(faces []int) []int {
 	return t.unweld(set)
 }
 
+// FacesAt lists the faces that have one of the vertices, rising.
+func (t *Topology) FacesAt(vertices []int) []int {
+	set := map[int32]bool{}
+	for at := range t.welded(vertices) {
+		for _, face := range t.faces[at] {
+			set[face] = true
+		}
+	}
+	return sorted(set)
+}
+
+// EdgesAmong lists the edges whose both ends are among the vertices, as pairs one after the other, rising.
+func (t *Topology) EdgesAmong(vertices []int) []int {
+	set := t.welded(vertices)
+	var edges []Edge
+	for e := range t.edges {
+		if set[e[0]] && set[e[1]] {
+			edges = append(edges, e)
+		}
+	}
+	slices.SortFunc(edges, func(a, b Edge) int { return cmp.Or(cmp.Compare(a[0], b[0]), cmp.Compare(a[1], b[1])) })
+	pairs := make([]int, 0, 2*len(edges))
+	for _, e := range edges {
+		pairs = append(pairs, int(e[0]), int(e[1]))
+	}
+	return pairs
+}
+
+// FacesAmong lists the faces whose three corners are among the vertices, rising.
+func (m *Mesh) FacesAmong(vertices []int) []int {
+	in := make([]bool, m.VertexCount())
+	for _, v := range vertices {
+		in[v] = true
+	}
+	var faces []int
+	for face := range m.FaceCount() {
+		c := m.Triangles[3*face : 3*face+3]
+		if in[c[0]] && in[c[1]] && in[c[2]] {
+			faces = append(faces, face)
+		}
+	}
+	return faces
+}
+
 // Turned lists the faces that look the other way than their piece does: inward where the piece is closed, against most of it where it
 // is open.
 func (t *Topology) Turned() []int {
@@ -293,213 +334,4 @@ func (t *Topology) closed(piece []int) bool {
 		}
 	}
 	return true
-}
-
-// Subset returns the faces given as a mesh of their own, and which vertex of m each of its vertices was.
-func (m *Mesh) Subset(faces []int) (part *Mesh, from []int) {
-	part = &Mesh{}
-	at := map[uint32]uint32{}
-	for _, face := range faces {
-		for _, index := range m.Triangles[3*face : 3*face+3] {
-			now, known := at[index]
-			if !known {
-				now = uint32(len(from))
-				at[index] = now
-				from = append(from, int(index))
-				part.Positions = append(part.Positions, m.Positions[3*index:3*index+3]...)
-				part.Normals = append(part.Normals, m.Normals[3*index:3*index+3]...)
-				if len(m.TexCoords) > 0 {
-					part.TexCoords = append(part.TexCoords, m.TexCoords[2*index:2*index+2]...)
-				}
-			}
-			part.Triangles = append(part.Triangles, now)
-		}
-	}
-	return part, from
-}
-
-// Others lists the faces that are not among those given.
-func (m *Mesh) Others(faces []int) []int {
-	chosen := make([]bool, m.FaceCount())
-	for _, face := range faces {
-		chosen[face] = true
-	}
-	var others []int
-	for face, is := range chosen {
-		if !is {
-			others = append(others, face)
-		}
-	}
-	return others
-}
-
-// Join returns all meshes as one. Texture coordinates are kept where all have them.
-func Join(meshes []*Mesh) *Mesh {
-	whole := &Mesh{}
-	coords := !slices.ContainsFunc(meshes, func(m *Mesh) bool { return len(m.TexCoords) == 0 })
-	for _, m := range meshes {
-		base := uint32(whole.VertexCount())
-		whole.Positions = append(whole.Positions, m.Positions...)
-		whole.Normals = append(whole.Normals, m.Normals...)
-		if coords {
-			whole.TexCoords = append(whole.TexCoords, m.TexCoords...)
-		}
-		for _, index := range m.Triangles {
-			whole.Triangles = append(whole.Triangles, base+index)
-		}
-	}
-	return whole
-}
-
-// Flip returns m with the faces given turned round. Where all faces of a vertex turn its normal turns, else normals are computed anew.
-func (m *Mesh) Flip(faces []int) *Mesh {
-	flipped := &Mesh{Positions: m.Positions, TexCoords: m.TexCoords, Triangles: slices.Clone(m.Triangles), Normals: slices.Clone(m.Normals)}
-	for _, face := range faces {
-		flipped.Triangles[3*face+1], flipped.Triangles[3*face+2] = flipped.Triangles[3*face+2], flipped.Triangles[3*face+1]
-	}
-	if len(faces) == m.FaceCount() {
-		for i := range flipped.Normals {
-			flipped.Normals[i] = -flipped.Normals[i]
-		}
-		return flipped
-	}
-	flipped.ComputeNormals()
-	return flipped
-}
-
-// Ring returns the vertices of the ring that an edge is part of, in order: from vertex to vertex straight on across meshes of
-// quadrangles, halved or not. closed tells whether it comes back to where it began; ok is false where no such line goes
-// through the edge.
-func (t *Topology) Ring(a, b int) (ring []int, closed, ok bool) {
-	q := t.quads()
-	start := edge(t.weld[a], t.weld[b])
-	if _, known := q.quadsAt[start]; !known {
-		return nil, false, false
-	}
-	line := []int32{start[0], start[1]}
-	line, closed = q.follow(line)
-	if !closed {
-		slices.Reverse(line)
-		line, closed = q.follow(line)
-	}
-	ring = make([]int, len(line))
-	for i, at := range line {
-		ring[i] = int(at)
-	}
-	return ring, closed, true
-}
-
-// quadrangles is a mesh with its triangles joined to quadrangles where they pair well.
-type quadrangles struct {
-	quadsAt map[Edge][]int    // quadrangles and single triangles at each edge that is not a diagonal
-	edgesAt map[int32][]int32 // the other ends of such edges at a vertex
-}
-
-// follow goes on straight from the end of a line until it closes or ends at a vertex where no way is straight.
-func (q *quadrangles) follow(line []int32) ([]int32, bool) {
-	for len(line) <= len(q.quadsAt) {
-		before, at := line[len(line)-2], line[len(line)-1]
-		next, ok := q.straight(before, at)
-		if !ok {
-			return line, false
-		}
-		if next == line[0] {
-			return line, true
-		}
-		line = append(line, next)
-	}
-	return line, false
-}
-
-// straight is the edge at a vertex of four that shares no quadrangle with the edge one comes by.
-func (q *quadrangles) straight(before, at int32) (int32, bool) {
-	ends := q.edgesAt[at]
-	if len(ends) != 4 {
-		return 0, false
-	}
-	here := q.quadsAt[edge(before, at)]
-	for _, end := range ends {
-		there := q.quadsAt[edge(at, end)]
-		if end != before && !slices.ContainsFunc(there, func(i int) bool { return slices.Contains(here, i) }) {
-			return end, true
-		}
-	}
-	return 0, false
-}
-
-// quads pairs triangles to quadrangles, the best pairs first: how nearly right the angles of the pair are, and how flat it is.
-func (t *Topology) quads() *quadrangles {
-	type pair struct {
-		edge  Edge
-		score float64
-	}
-	var pairs []pair
-	for e, faces := range t.edges {
-		if len(faces) == 2 {
-			pairs = append(pairs, pair{e, t.squareness(e, faces[0], faces[1])})
-		}
-	}
-	slices.SortFunc(pairs, func(a, b pair) int {
-		return cmp.Or(cmp.Compare(b.score, a.score), cmp.Compare(a.edge[0], b.edge[0]), cmp.Compare(a.edge[1], b.edge[1]))
-	})
-	quad := make([]int, t.mesh.FaceCount())
-	for i := range quad {
-		quad[i] = i
-	}
-	paired := make([]bool, len(quad))
-	diagonal := map[Edge]bool{}
-	for _, p := range pairs {
-		faces := t.edges[p.edge]
-		if p.score <= 0 || paired[faces[0]] || paired[faces[1]] {
-			continue
-		}
-		paired[faces[0]], paired[faces[1]] = true, true
-		quad[faces[1]] = quad[faces[0]]
-		diagonal[p.edge] = true
-	}
-	q := &quadrangles{quadsAt: map[Edge][]int{}, edgesAt: map[int32][]int32{}}
-	for e, faces := range t.edges {
-		if diagonal[e] {
-			continue
-		}
-		for _, face := range faces {
-			q.quadsAt[e] = append(q.quadsAt[e], quad[face])
-		}
-		q.edgesAt[e[0]] = append(q.edgesAt[e[0]], e[1])
-		q.edgesAt[e[1]] = append(q.edgesAt[e[1]], e[0])
-	}
-	return q
-}
-
-// squareness of the quadrangle of two faces at an edge: 1 for a flat rectangle, 0 or less where an angle is nearly straight.
-func (t *Topology) squareness(e Edge, first, second int32) float64 {
-	opposite := func(face int32) int32 {
-		for _, corner := range t.corners(face) {
-			if corner != e[0] && corner != e[1] {
-				return corner
-			}
-		}
-		return e[0]
-	}
-	around := [4]int32{e[0], opposite(first), e[1], opposite(second)}
-	worst := 0.0
-	for k := range 4 {
-		at, u, v := t.mesh.Vertex(int(around[k])), t.mesh.Vertex(int(around[(k+3)%4])), t.mesh.Vertex(int(around[(k+1)%4]))
-		worst = math.Max(worst, math.Abs(cornerAngle(at, u, v)-math.Pi/2))
-	}
-	return 1 - worst/(0.47*math.Pi)
-}
-
-// Moved returns m with every vertex and normal moved.
-func (m *Mesh) Moved(place, normal func(mgl64.Vec3) mgl64.Vec3) *Mesh {
-	moved := &Mesh{TexCoords: m.TexCoords, Triangles: m.Triangles, Positions: make([]float32, len(m.Positions)), Normals: make([]float32, len(m.Normals))}
-	each := func(from, to []float32, change func(mgl64.Vec3) mgl64.Vec3) {
-		for i := 0; i+2 < len(from); i += 3 {
-			v := change(mgl64.Vec3{float64(from[i]), float64(from[i+1]), float64(from[i+2])})
-			to[i], to[i+1], to[i+2] = float32(v[0]), float32(v[1]), float32(v[2])
-		}
-	}
-	each(m.Positions, moved.Positions, place)
-	each(m.Normals, moved.Normals, normal)
-	return moved
 }

@@ -30,7 +30,7 @@ func (t *Topology) CentreLine() (line []mgl64.Vec3, radius float64, err error) {
 	if line, err = t.levels(); err != nil {
 		return nil, 0, err
 	}
-	if line, radius, err = t.settle(line, len(line)); err != nil {
+	if line, radius, err = t.settle(line, max(24, len(line))); err != nil {
 		return nil, 0, err
 	}
 	dense := min(maxPoints, int(length(line)/(0.5*radius)))
@@ -50,6 +50,7 @@ const (
 	refinements      = 6
 	leastSlenderness = 4 // length in radii
 	maxPoints        = 1000
+	facesPerLevel    = 18
 )
 
 func length(line []mgl64.Vec3) (sum float64) {
@@ -208,7 +209,7 @@ func (t *Topology) spread(start int32) map[int32]float64 {
 
 // levels returns the middles of the bands of surface that lie at like distances from one end.
 func (t *Topology) levels() ([]mgl64.Vec3, error) {
-	const count = 48
+	count := max(6, min(48, t.mesh.FaceCount()/facesPerLevel)) // a band of fewer faces says little about its middle
 	distances, far := t.fromEnd()
 	sums := make([]mgl64.Vec3, count)
 	weights := make([]float64, count)
@@ -217,7 +218,7 @@ func (t *Topology) levels() ([]mgl64.Vec3, error) {
 		area := b.Sub(a).Cross(c.Sub(a)).Len()
 		corners := t.corners(int32(face))
 		mean := (distances[corners[0]] + distances[corners[1]] + distances[corners[2]]) / 3
-		at := min(count-1, int(mean/math.Max(far, 1e-300)*count))
+		at := min(count-1, int(mean/math.Max(far, 1e-300)*float64(count)))
 		sums[at] = sums[at].Add(a.Add(b).Add(c).Mul(area / 3))
 		weights[at] += area
 	}

@@ -11,6 +11,7 @@ import (
 	"myriapod/core/interchange/glb"
 	"myriapod/core/mechanism"
 	"myriapod/core/parameter"
+	"myriapod/core/pick"
 	"myriapod/core/repeat"
 	"myriapod/core/rig"
 )
@@ -141,9 +142,34 @@ type Ask struct {
 	Pull       *Pull                    `json:"pull,omitempty"`       // a control being dragged
 	Parameters map[string]parameter.Set `json:"parameters,omitempty"` // by mechanism, not kept yet
 
-	// A centre: the ray under the pointer, in the world at rest.
+	Morphs map[string][]HeldMorph `json:"morphs,omitempty"` // by part
+
+	// A centre: the ray under the pointer, in the world at rest, and what the place sought keeps to (see core/pick).
 	Origin    mgl64.Vec3 `json:"origin,omitempty"`
 	Direction mgl64.Vec3 `json:"direction,omitempty"`
+	Snap      pick.Snap  `json:"snap,omitempty"`
+	From      mgl64.Vec3 `json:"from,omitempty"`
+	Facing    mgl64.Vec3 `json:"facing,omitempty"`
+	Step      float64    `json:"step,omitempty"`
+	Lock      string     `json:"lock,omitempty"`
+	LockAt    float64    `json:"lockAt,omitempty"`
+	Except    []string   `json:"except,omitempty"`
+}
+
+// HeldMorph is how much of a morph target the page holds mixed in.
+type HeldMorph struct {
+	Morph string  `json:"morph"`
+	Value float64 `json:"value"`
+}
+
+// ElementsRequest asks for something to be done with picked elements of parts.
+type ElementsRequest struct {
+	Act      pick.Act      `json:"act"`
+	Elements pick.Elements `json:"elements"`
+	// For a window: the projection of the world to the picture, by column, and the rectangle on it, -1 to 1 with y upward.
+	View    []float64  `json:"view,omitempty"`
+	Window  [4]float64 `json:"window,omitempty"` // left, bottom, right, top
+	Through bool       `json:"through,omitempty"`
 }
 
 // Held is a channel value that the page holds, in metres or radians.

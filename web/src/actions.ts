@@ -1,6 +1,7 @@
 import { go } from "./App";
 import { deleteKeys, easeKeys, keyControls, letGo, play, wiggle } from "./motion";
-import { edit, pose, travel } from "./session";
+import { edit, pose, showHistory, travel } from "./session";
+import { act, startPicking } from "./stage/picking";
 import { look } from "./stage/view";
 import { documentOf, STEPS, type Step, setState, state } from "./store";
 
@@ -13,7 +14,13 @@ export interface Action {
 }
 
 export function goToStep(step: Step) {
-  setState({ step, laying: undefined, playing: step === "model" || step === "skeleton" ? false : state().playing });
+  setState({
+    step,
+    laying: undefined,
+    picking: undefined,
+    fitting: undefined,
+    playing: step === "model" || step === "skeleton" ? false : state().playing,
+  });
   pose();
 }
 
@@ -74,6 +81,8 @@ function removeChosen() {
 function leave() {
   const s = state();
   if (s.laying) setState({ laying: undefined });
+  else if (s.picking) startPicking();
+  else if (s.fitting) setState({ fitting: undefined });
   else if (Object.keys(s.held).length > 0) letGo();
   else if (s.registerOpen) setState({ registerOpen: false });
   else setState({ chosen: [], chosenKey: undefined });
@@ -112,6 +121,26 @@ export function actions(): Action[] {
     { title: "Delete what is chosen", key: "Delete", run: removeChosen },
     { title: "Lay a chain", key: "J", run: startLaying },
     {
+      title: "Show the history",
+      key: "G",
+      run: () => (s.history ? setState({ history: undefined }) : void showHistory()),
+    },
+    {
+      title: s.only ? "Edits of copies are for all" : "Edits of copies are for this copy only",
+      key: "O",
+      why: Object.keys(specimen.origins).length > 0 ? undefined : "there are no copies",
+      run: () => setState({ only: !s.only }),
+    },
+    {
+      title: "Pick elements of the model",
+      key: "E",
+      why: d.parts.length > 0 ? undefined : "there is no model",
+      run: () => {
+        goToStep("model");
+        startPicking("faces");
+      },
+    },
+    {
       title: "Wiggle the chosen control",
       key: "W",
       why: control ? undefined : "choose a control first",
@@ -139,6 +168,12 @@ export function actions(): Action[] {
       key: "Backspace",
       run: () => s.laying && setState({ laying: { ...s.laying, places: s.laying.places.slice(0, -1) } }),
     });
+  }
+  if (s.picking) {
+    list.push({ title: "Grow what is picked", key: "+", run: () => void act("grow") });
+    list.push({ title: "Shrink what is picked", key: "-", run: () => void act("shrink") });
+    list.push({ title: "Pick the ring of edges", key: "R", run: () => void act("ring") });
+    list.push({ title: "Pick the loose piece", key: "P", run: () => void act("piece") });
   }
   if (s.chosenKey) {
     const { control, frame } = s.chosenKey;

@@ -1,4 +1,16 @@
-import type { Created, Export, ExportRequest, Kinds, Plate, Specimen, Error as WireError } from "./wire/wire.gen";
+import type { Preview } from "./wire/edit.gen";
+import type { Picked } from "./wire/pick.gen";
+import type {
+  Created,
+  ElementsRequest,
+  Entry,
+  Export,
+  ExportRequest,
+  Kinds,
+  Plate,
+  Specimen,
+  Error as WireError,
+} from "./wire/wire.gen";
 import { MaxUpload } from "./wire/wire.gen";
 
 /** Refusal is an answer of the server that is not a success, in its own words. */
@@ -61,6 +73,11 @@ export const api = {
     ask<Specimen>("POST", `/specimens/${id}/edits`, { on, edit, job }, signal),
   undo: (id: string) => ask<Specimen>("POST", `/specimens/${id}/undo`),
   redo: (id: string) => ask<Specimen>("POST", `/specimens/${id}/redo`),
+  goTo: (id: string, revision: number) => ask<Specimen>("POST", `/specimens/${id}/goto`, { revision }),
+  history: (id: string) => ask<Entry[]>("GET", `/specimens/${id}/history`),
+  foresee: (id: string, edit: unknown) => ask<Preview>("POST", `/specimens/${id}/foresee`, { edit }),
+  elements: (id: string, request: Partial<ElementsRequest>) =>
+    ask<Picked>("POST", `/specimens/${id}/elements`, request),
   startExport: (id: string, request: ExportRequest) => ask<Export>("POST", `/specimens/${id}/exports`, request),
   export: (job: string) => ask<Export>("GET", `/exports/${job}`),
   stopExport: (job: string) => ask<Export>("DELETE", `/exports/${job}`),

@@ -8,7 +8,12 @@ export interface Frame {
   joints: Float32Array; // 12 a joint: x axis, y axis, z axis, position
   controls: Float32Array; // 18 a control: the same twelve, then six channels
   curves: Float32Array[]; // x, y, z of each sample
+  morphs: Float32Array; // how much of each morph target is mixed in, part after part
 }
+
+/** Aim is what is sought under the pointer: a ray, and what the place keeps to. */
+export type Aim = Pick<Ask, "origin" | "direction"> &
+  Partial<Pick<Ask, "snap" | "from" | "facing" | "step" | "lock" | "lockAt" | "except">>;
 
 export const JOINT_STRIDE = 12;
 export const CONTROL_STRIDE = 18;
@@ -18,8 +23,8 @@ export function decodeFrame(data: ArrayBuffer): Frame {
   const head = new DataView(data);
   if (head.getUint32(0, true) !== MAGIC) throw new Error("the live channel sent something that is not a frame");
   const count = (i: number) => head.getUint32(4 * i, true);
-  const [joints, controls, curves, samples] = [count(4), count(5), count(6), count(7)];
-  let at = 32;
+  const [joints, controls, curves, samples, morphs] = [count(4), count(5), count(6), count(7), count(8)];
+  let at = 36;
   const take = (length: number) => {
     const list = new Float32Array(data, at, length);
     at += 4 * length;
@@ -32,6 +37,7 @@ export function decodeFrame(data: ArrayBuffer): Frame {
     joints: take(JOINT_STRIDE * joints),
     controls: take(CONTROL_STRIDE * controls),
     curves: Array.from({ length: curves }, () => take(3 * samples)),
+    morphs: take(morphs),
   };
 }
 
@@ -85,9 +91,9 @@ export class Live {
     this.flush();
   }
 
-  /** centre asks for the middle of the volume under a ray; the answer comes as a tell with the number returned. */
-  centre(origin: [number, number, number], direction: [number, number, number]): number {
-    this.send({ type: "centre", time: 0, origin, direction });
+  /** seek asks for the place under a ray; the answer comes as a tell with the number returned. */
+  seek(aim: Aim): number {
+    this.send({ ...aim, type: "centre", time: 0 } as Omit<Ask, "seq">);
     return this.seq;
   }
 

@@ -59,10 +59,16 @@ export function hold(control: string, values: Partial<Record<Channel, number>>) 
   pose();
 }
 
+/** holdMorph mixes in so much of a part's morph target. */
+export function holdMorph(part: string, morph: string, value: number) {
+  setState((s) => ({ heldMorphs: { ...s.heldMorphs, [part]: { ...s.heldMorphs[part], [morph]: value } } }));
+  pose();
+}
+
 /** letGo drops held values of a control, or of all, at once. */
 export function letGo(control?: string) {
   setState((s) => {
-    if (!control) return { held: {} };
+    if (!control) return { held: {}, heldMorphs: {} };
     const { [control]: _, ...held } = s.held;
     return { held };
   });

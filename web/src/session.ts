@@ -1,7 +1,8 @@
 import { api, Refusal } from "./api";
-import { Live } from "./live";
+import { type Aim, Live } from "./live";
 import { type Notice, setState, state } from "./store";
-import type { Held, Pull, Specimen, Tell } from "./wire/wire.gen";
+import type { Preview } from "./wire/edit.gen";
+import type { Held, HeldMorph, Pull, Specimen, Tell } from "./wire/wire.gen";
 
 let live: Live | undefined;
 let noticeCount = 0;
@@ -32,11 +33,11 @@ function accept(specimen: Specimen) {
   if (known && known.id === specimen.id && known.sequence > specimen.sequence) return;
   const ids = new Set<string>();
   const d = specimen.document;
-  for (const list of [d.parts, d.joints, d.controls, d.mechanisms, d.clips])
+  for (const list of [d.parts, d.joints, d.controls, d.mechanisms, d.clips, d.repeats])
     for (const thing of list) ids.add(thing.id);
   setState((s) => ({
     specimen,
-    chosen: s.chosen.filter((id) => ids.has(id)),
+    chosen: s.chosen.every((id) => ids.has(id)) ? s.chosen : s.chosen.filter((id) => ids.has(id)),
     clip: d.clips.some((c) => c.id === s.clip) ? s.clip : (d.clips[0]?.id ?? ""),
   }));
 }
@@ -54,6 +55,12 @@ export async function openSpecimen(id: string) {
   setState({
     chosen: [],
     held: {},
+    heldMorphs: {},
+    openLimbs: [],
+    picking: undefined,
+    fitting: state().arrived === id && specimen.document.parts.length > 0 ? { scale: 1, up: "y" } : undefined,
+    history: undefined,
+    only: false,
     tried: {},
     adjusted: {},
     time: 0,
@@ -63,12 +70,15 @@ export async function openSpecimen(id: string) {
     raised: [],
     chosenKey: undefined,
     step:
-      specimen.document.mechanisms.length > 0
-        ? "mechanisms"
-        : specimen.document.parts.length > 0
-          ? "skeleton"
-          : "model",
+      state().arrived === id
+        ? "model"
+        : specimen.document.mechanisms.length > 0
+          ? "mechanisms"
+          : specimen.document.parts.length > 0
+            ? "skeleton"
+            : "model",
     playing: moving,
+    arrived: undefined,
   });
   accept(specimen);
   live = new Live(id, {
@@ -101,6 +111,7 @@ async function reload() {
 function hear(tell: Tell) {
   switch (tell.type) {
     case "changed":
+      if (state().history) void showHistory();
       if ((tell.sequence ?? 0) > (state().specimen?.sequence ?? 0) && state().saving === 0) void reload();
       else pose();
       break;
@@ -139,11 +150,16 @@ export function pose(pull: Pull | undefined = lastPull) {
   for (const [control, values] of Object.entries(s.held)) {
     channels[control] = Object.entries(values).map(([channel, value]) => ({ channel, value: value as number }));
   }
+  const morphs: Record<string, HeldMorph[]> = {};
+  for (const [part, values] of Object.entries(s.heldMorphs)) {
+    morphs[part] = Object.entries(values).map(([morph, value]) => ({ morph, value }));
+  }
   live.pose({
     time: s.time,
     rest: restShown(),
     clip: s.clip,
     channels,
+    morphs,
     parameters: s.tried,
     pull,
   } as Parameters<Live["pose"]>[0]);
@@ -153,15 +169,11 @@ export const endPull = () => {
   lastPull = undefined;
 };
 
-/** centreUnder asks the core for the middle of the volume under a ray. */
-export function centreUnder(
-  origin: [number, number, number],
-  direction: [number, number, number],
-  then: (c?: [number, number, number]) => void,
-) {
+/** seek asks the core for the place that an aim leads to. */
+export function seek(aim: Aim, then: (place?: [number, number, number]) => void) {
   if (live) {
     centreWaiters.clear();
-    centreWaiters.set(live.centre(origin, direction), then);
+    centreWaiters.set(live.seek(aim), then);
   }
 }
 
@@ -183,14 +195,36 @@ export async function longWork<T>(
   return answer;
 }
 
-/** edit sends an edit. Building edits show the drift they caused. */
-export async function edit(
-  change: { kind: string; [field: string]: unknown },
-  title = "Working",
-): Promise<Specimen | undefined> {
+export interface Change {
+  kind: string;
+  [field: string]: unknown;
+}
+
+/** namesCopy tells whether anything in a change is a copy that a repeat makes. */
+function namesCopy(value: unknown): boolean {
+  const origins = state().specimen?.origins ?? {};
+  if (typeof value === "string") return value in origins;
+  if (Array.isArray(value)) return value.some(namesCopy);
+  return typeof value === "object" && value !== null && Object.values(value).some(namesCopy);
+}
+
+/** meant is a change as the person means it: for the copies it names alone, or for their source and so for all. */
+const meant = (change: Change): Change =>
+  state().only && namesCopy(change) ? { kind: "on-copy", edit: change } : change;
+
+/** foresee asks what an edit would do. A refusal comes back in words. */
+export async function foresee(change: Change): Promise<Preview | string | undefined> {
   const specimen = state().specimen;
   if (!specimen) return undefined;
-  const answer = await longWork(title, (signal, job) => api.edit(specimen.id, specimen.revision, change, job, signal));
+  return api.foresee(specimen.id, meant(change)).catch((error: Error) => error.message);
+}
+
+/** edit sends an edit. Building edits show the drift they caused. */
+export async function edit(change: Change, title = "Working"): Promise<Specimen | undefined> {
+  const specimen = state().specimen;
+  if (!specimen) return undefined;
+  const sent = meant(change);
+  const answer = await longWork(title, (signal, job) => api.edit(specimen.id, specimen.revision, sent, job, signal));
   if (!answer) {
     void reload();
     return undefined;
@@ -198,8 +232,17 @@ export async function edit(
   accept(answer);
   if (answer.drift)
     setState({ drift: { text: `since ${answer.undo.replace(/^./, (c) => c.toLowerCase())}`, ...answer.drift } });
-  pose();
+  taken(answer);
   return answer;
+}
+
+/** taken does what every answer to an edit needs: what it tells is told, the stage and the history are brought up to it. */
+function taken(answer: Specimen) {
+  for (const note of (answer.notes ?? []).slice(0, 3)) notify("told", note);
+  if ((answer.notes?.length ?? 0) > 3)
+    notify("told", `… and ${(answer.notes?.length ?? 0) - 3} more remarks like these.`);
+  pose();
+  if (state().history) void showHistory();
 }
 
 /** importParts adds the parts of a file to the open specimen. */
@@ -211,23 +254,39 @@ export async function importParts(file: File) {
   );
   if (answer) {
     accept(answer);
-    pose();
+    taken(answer);
+    setState({ fitting: { scale: 1, up: "y" }, chosen: [] });
   }
 }
 
-/** step back or forward in the history. */
-export async function travel(way: "undo" | "redo") {
+/** showHistory opens the history, or brings it up to date. */
+export async function showHistory() {
   const specimen = state().specimen;
   if (!specimen) return;
-  const title = way === "undo" ? specimen.undo : specimen.redo;
+  const history = await attempt(() => api.history(specimen.id));
+  if (history) setState({ history });
+}
+
+/** goTo makes any edit of the history the present one. */
+export const goTo = (revision: number, title: string) => journey((id) => api.goTo(id, revision), `Now at: ${title}`);
+
+/** travel steps back or forward in the history. */
+export async function travel(way: "undo" | "redo") {
+  const title = state().specimen?.[way];
+  await journey((id) => api[way](id), way === "undo" ? `Taken back: ${title}` : `Done again: ${title}`);
+}
+
+async function journey(go: (id: string) => Promise<Specimen>, told: string) {
+  const specimen = state().specimen;
+  if (!specimen) return;
   setState((s) => ({ saving: s.saving + 1 }));
-  const answer = await attempt(() => api[way](specimen.id));
+  const answer = await attempt(() => go(specimen.id));
   setState((s) => ({ saving: s.saving - 1 }));
   if (answer) {
+    setState({ held: {}, tried: {}, adjusted: {}, drift: undefined, picking: undefined });
     accept(answer);
-    setState({ held: {}, tried: {}, adjusted: {}, drift: undefined });
-    notify("told", way === "undo" ? `Taken back: ${title}` : `Done again: ${title}`);
-    pose();
+    notify("told", told);
+    taken(answer);
   }
 }
 

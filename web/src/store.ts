@@ -2,8 +2,9 @@ import { create } from "zustand";
 import type { Frame } from "./live";
 import type { Declaration } from "./wire/mechanism.gen";
 import type { Declaration as ParameterDeclaration, Set as ParameterSet } from "./wire/parameter.gen";
+import type { Elements, Picked, Snap } from "./wire/pick.gen";
 import type { Channel } from "./wire/rig.gen";
-import type { Specimen } from "./wire/wire.gen";
+import type { Entry, Specimen } from "./wire/wire.gen";
 
 export const STEPS = ["model", "skeleton", "mechanisms", "controls", "skin", "motion", "trials", "handoff"] as const;
 export type Step = (typeof STEPS)[number];
@@ -32,6 +33,15 @@ export interface Job {
   stop(): void;
 }
 
+/** Picking is the picking of elements of the model. */
+export interface Picking {
+  kind: Elements["kind"];
+  through: boolean;
+  window: boolean; // the next drag draws a rectangle
+  picked?: Picked;
+  under?: { part: string; elements: number[] }; // what a click would pick
+}
+
 /** ChosenKey is a key column chosen in the timeline: all keys of one control at one frame. */
 export interface ChosenKey {
   control: string;
@@ -52,11 +62,22 @@ export interface State {
   sights: Record<SightOf, Sight>;
   wire: boolean;
   registerOpen: boolean;
+  history?: Entry[]; // shown while it is open
+  openLimbs: string[]; // repeated limbs that the map shows unfolded, by their top joints
+  only: boolean; // edits of a copy are for that copy alone
+  snap: Snap; // what a joint that is moved or laid keeps to
+  gridStep: number; // metres
+  lock: "" | "x" | "y" | "z"; // the coordinate that stays while joints are moved or laid
+  lockAt: number;
+  arrived?: string; // a specimen that has just been imported: its size and stand are asked for
+  fitting?: { scale: number; up: "x" | "y" | "z" }; // how the model is about to be fitted
+  picking?: Picking;
   searchOpen: boolean;
   helpOpen: boolean;
   notices: Notice[];
 
   held: Record<string, Partial<Record<Channel, number>>>;
+  heldMorphs: Record<string, Record<string, number>>; // by part and morph target
   tried: Record<string, ParameterSet>; // by mechanism: what the person is trying out
   adjusted: Record<string, ParameterSet>; // what the core changed along with it
   keep: boolean; // a test pose stays on release
@@ -86,7 +107,14 @@ export const useMyriapod = create<State>(() => ({
   searchOpen: false,
   helpOpen: false,
   notices: [],
+  openLimbs: [],
+  only: false,
+  snap: "volume",
+  gridStep: 0.05,
+  lock: "",
+  lockAt: 0,
   held: {},
+  heldMorphs: {},
   tried: {},
   adjusted: {},
   keep: false,
@@ -110,3 +138,8 @@ export function documentOf() {
 }
 
 export const useDocument = () => useMyriapod((s) => s.specimen?.document);
+
+const none = {};
+
+/** useOrigins tells of every copy in the open specimen where it comes from. */
+export const useOrigins = () => useMyriapod((s) => s.specimen?.origins ?? none) as Specimen["origins"];

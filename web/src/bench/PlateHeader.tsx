@@ -1,4 +1,4 @@
-import { edit, travel } from "../session";
+import { edit, showHistory, travel } from "../session";
 import { setState, useMyriapod } from "../store";
 
 /** PlateHeader is the plate's top edge: the specimen's name, whether all is kept, undo, redo and the search. */
@@ -6,6 +6,7 @@ export function PlateHeader() {
   const specimen = useMyriapod((s) => s.specimen);
   const saving = useMyriapod((s) => s.saving);
   const open = useMyriapod((s) => s.open);
+  const history = useMyriapod((s) => !!s.history);
   if (!specimen) return null;
   const kept = new Date(specimen.changed).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
   const word = !open ? "reconnecting…" : saving > 0 ? "keeping…" : `kept ${kept} · edit ${specimen.edits}`;
@@ -55,6 +56,14 @@ export function PlateHeader() {
         onClick={() => void travel("redo")}
       >
         <span aria-hidden>↷</span> Redo
+      </button>
+      <button
+        type="button"
+        className="underline text-ink-soft"
+        aria-expanded={history}
+        onClick={() => (history ? setState({ history: undefined }) : void showHistory())}
+      >
+        History <span className="key">G</span>
       </button>
       <span className="grow" />
       <button

@@ -20,7 +20,8 @@ export function Search() {
     ...d.mechanisms.map((t) => ({ ...t, what: "mechanism" })),
     ...d.joints.map((t) => ({ ...t, what: "joint" })),
     ...d.parts.map((t) => ({ ...t, what: "part" })),
-  ].filter((t) => matches(text, t.name));
+    ...d.repeats.map((t) => ({ ...t, what: "repeat" })),
+  ].filter((t) => matches(text, t.name) || ("label" in t && !!t.label && matches(text, t.label)));
   const found: Action[] = [
     ...actions().filter((a) => matches(text, a.title)),
     ...(text.includes("*") && things.length > 1

@@ -9,6 +9,7 @@ import { Stage } from "../stage/Stage";
 import { useMyriapod } from "../store";
 import { Timeline } from "../timeline/Timeline";
 import { Help } from "./Help";
+import { History } from "./History";
 import { PlateHeader } from "./PlateHeader";
 import { Search } from "./Search";
 import { SightSwitches } from "./SightSwitches";
@@ -58,6 +59,7 @@ export function SpecimenPage({ id }: { id: string }) {
             <Drift />
             <LayingBar />
             <Register />
+            <History />
             <p className="caption absolute left-4 bottom-3 pointer-events-none">
               {specimen.document.name}: {CAPTIONS[step]}
             </p>

@@ -27,6 +27,7 @@ export function LayingBar() {
   const laying = useMyriapod((s) => s.laying);
   const joints = useMyriapod((s) => s.specimen?.document.joints);
   const moving = useMyriapod((s) => s.movingJoint);
+  const snap = useMyriapod((s) => s.snap);
   if (!laying || moving) return null;
   const onto = joints?.find((j) => j.id === laying.onto)?.name;
   return (
@@ -45,6 +46,14 @@ export function LayingBar() {
             : "Click on the body, joint after joint"
           : `${laying.places.length} laid`}
       </span>
+      <label>
+        Snap{" "}
+        <select className="field" value={snap} onChange={(e) => setState({ snap: e.target.value })}>
+          {["volume", "vertex", "joint", "centre", "grid", "ground", "free"].map((s) => (
+            <option key={s}>{s}</option>
+          ))}
+        </select>
+      </label>
       <label>
         Names{" "}
         <input

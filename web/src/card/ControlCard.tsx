@@ -2,6 +2,7 @@ import { glideHome, hold, keyControls, letGo, wiggle } from "../motion";
 import { DEGREE } from "../numbers";
 import { documentOf, setState, useMyriapod } from "../store";
 import type { Channel, Control } from "../wire/rig.gen";
+import { CopyNote } from "./CopyNote";
 import { NumberField } from "./NumberField";
 import { CardHead, CardLink, Section } from "./parts";
 
@@ -34,6 +35,7 @@ export function ControlCard({ control }: { control: Control }) {
         </span>
         <span className="text-ink-soft">order {control.order}</span>
       </CardHead>
+      <CopyNote id={control.id} />
       <div className="flex flex-col gap-1.5 py-1">
         {ROWS.map(({ channel, title }, i) => {
           const turns = channel.startsWith("rotate");

@@ -5,24 +5,116 @@ import { edit } from "../session";
 import { documentOf, setState, useMyriapod } from "../store";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
 import type { Joint } from "../wire/rig.gen";
+import { CopyNote } from "./CopyNote";
+import { NameTools } from "./NameTools";
 import { NumberField } from "./NumberField";
 import { OptionFields, withDefaults } from "./OptionFields";
+import { OrientTools } from "./OrientTools";
 import { CardHead, CardLink, nameOf, Section } from "./parts";
+import { RepeatTools } from "./RepeatTools";
+
+/** HangTools hangs joints on another joint: in place, or moved to its tip. */
+function HangTools({ joints }: { joints: Joint[] }) {
+  const d = documentOf();
+  const [name, setName] = useState("");
+  const [connected, setConnected] = useState(false);
+  const ids = joints.map((j) => j.id);
+  const parent = d.joints.find((j) => j.name === name);
+  return (
+    <Section title="Hang elsewhere">
+      <form
+        className="flex gap-2 items-center"
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (parent) void edit({ kind: "reparent", joints: ids, parent: parent.id, connected });
+        }}
+      >
+        <input
+          aria-label="Joint to hang on"
+          list="joints-to-hang-on"
+          className="field grow figure"
+          placeholder="on the joint called"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+        <datalist id="joints-to-hang-on">
+          {d.joints
+            .filter((j) => !ids.includes(j.id))
+            .slice(0, 400)
+            .map((j) => (
+              <option key={j.id} value={j.name} />
+            ))}
+        </datalist>
+        <button type="submit" className="action" disabled={!parent}>
+          Hang
+        </button>
+      </form>
+      <div className="flex justify-between items-center">
+        <label className="flex gap-2">
+          <input
+            type="checkbox"
+            checked={connected}
+            onChange={(e) => setConnected(e.target.checked)}
+            className="accent-violet"
+          />
+          moved to its tip
+        </label>
+        {joints.some((j) => j.parent) && (
+          <button
+            type="button"
+            className="underline"
+            onClick={() => void edit({ kind: "reparent", joints: ids, parent: "" })}
+          >
+            detach
+          </button>
+        )}
+      </div>
+    </Section>
+  );
+}
 
 /** JointCard is for one joint: its place, what moves it and what it carries, and what can be built from it. */
 export function JointCard({ joint }: { joint: Joint }) {
   const [below, setBelow] = useState(true);
+  const step = useMyriapod((s) => s.step);
   const d = documentOf();
   const chain = chainOf(joint.id);
   const mechanisms = d.mechanisms.filter((m) => m.joints.includes(joint.id));
   const parts = d.bindings.filter((b) => b.joints.includes(joint.id));
+  const children = d.joints.filter((j) => j.parent === joint.id);
   return (
     <>
       <CardHead id={joint.id} name={joint.name}>
         <span className="text-ink-soft">
           Joint{chain.length > 1 && ` ${chain.indexOf(joint.id) + 1} of a chain of ${chain.length}`}
+          {joint.label && ` · “${joint.label}”`}
         </span>
       </CardHead>
+      <CopyNote id={joint.id} />
+      <div className="flex flex-wrap gap-2 my-2">
+        {chain.length > 1 && (
+          <button type="button" className="action action-main" onClick={() => setState({ chosen: chain })}>
+            Choose the chain
+          </button>
+        )}
+        <button type="button" className="action" onClick={startLaying}>
+          Extend <span className="key">J</span>
+        </button>
+        {children.length > 0 && (
+          <button
+            type="button"
+            className="action"
+            onClick={() => {
+              const all = [joint.id];
+              for (let i = 0; i < all.length; i++)
+                all.push(...d.joints.filter((j) => j.parent === all[i]).map((j) => j.id));
+              setState({ chosen: all });
+            }}
+          >
+            Choose with all below
+          </button>
+        )}
+      </div>
       <Section title="At rest">
         {(["X", "Y", "Z"] as const).map((axis, k) => (
           <NumberField
@@ -64,23 +156,56 @@ export function JointCard({ joint }: { joint: Joint }) {
         {parts.map((b) => (
           <CardLink key={b.id} id={b.part} what="carries skin of" />
         ))}
+        {children.slice(0, 12).map((c) => (
+          <CardLink key={c.id} id={c.id} what="carries" />
+        ))}
       </Section>
+      {step === "skeleton" && (
+        <>
+          <RepeatTools joints={[joint]} />
+          <OrientTools joints={[joint]} />
+          <HangTools joints={[joint]} />
+          <NameTools ids={[joint.id]} first={joint.name} />
+        </>
+      )}
       <div className="flex flex-wrap gap-2 mt-3">
-        {chain.length > 1 && (
-          <button type="button" className="action action-main" onClick={() => setState({ chosen: chain })}>
-            Choose the chain
+        {joint.parent && (
+          <button
+            type="button"
+            className="action"
+            onClick={() => void edit({ kind: "insert-joint", before: joint.id })}
+            title="A joint half way to its parent"
+          >
+            Insert before
           </button>
         )}
-        <button type="button" className="action" onClick={startLaying}>
-          Extend <span className="key">J</span>
-        </button>
+        {joint.parent && (
+          <button
+            type="button"
+            className="action"
+            onClick={() => void edit({ kind: "split-off", joint: joint.id })}
+            title="Cut the chain here; a joint stays behind to end it"
+          >
+            Split off
+          </button>
+        )}
         <button
           type="button"
           className="action"
+          title="What hangs on it hangs on its parent, in place"
           onClick={() => void edit({ kind: "delete-joints", joints: [joint.id] })}
         >
-          Delete
+          Dissolve
         </button>
+        {children.length > 0 && (
+          <button
+            type="button"
+            className="action"
+            onClick={() => void edit({ kind: "delete-joints", joints: [joint.id], below: true })}
+          >
+            Delete with all below
+          </button>
+        )}
       </div>
     </>
   );
@@ -89,10 +214,8 @@ export function JointCard({ joint }: { joint: Joint }) {
 /** ChainCard is for several joints: naming, dividing, building a mechanism on them, binding the skin to them. */
 export function ChainCard({ joints }: { joints: Joint[] }) {
   const d = documentOf();
+  const step = useMyriapod((s) => s.step);
   const kinds = useMyriapod((s) => s.kinds).filter((k) => k.stand === "chain");
-  const [pattern, setPattern] = useState(
-    () => joints[0]?.name.replace(/\d+$/, (digits) => "#".repeat(digits.length)) ?? "joint_##",
-  );
   const [count, setCount] = useState(joints.length);
   const [name, setName] = useState(() => joints[0]?.name.replace(/[_\-.\s]*\d+$/, "") || "chain");
   const [options, setOptions] = useState<ParameterSet>({});
@@ -103,12 +226,15 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
     .slice(1)
     .reduce((sum, j, i) => sum + Math.hypot(...j.position.map((p, k) => p - (joints[i]?.position[k] ?? 0))), 0);
   const owner = d.mechanisms.find((m) => m.joints.some((j) => ids.includes(j)));
+  const onChain = joints.every((j, i) => i === 0 || j.parent === joints[i - 1]?.id);
   return (
     <>
       <h2 className="font-serif text-[26px]">{joints.length} joints</h2>
       <p className="text-ink-soft border-b border-rule pb-1.5">
-        {joints[0]?.name} to {joints.at(-1)?.name}, {figure(length)} m
+        {joints[0]?.name} to {joints.at(-1)?.name}
+        {onChain ? `, ${figure(length)} m` : ", not one chain"}
       </p>
+      <CopyNote id={ids[0] ?? ""} />
       <Section title="Build on it">
         {owner ? (
           <CardLink id={owner.id} what="is placed by" />
@@ -119,6 +245,7 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
               className="flex flex-col gap-1.5"
               onSubmit={async (e) => {
                 e.preventDefault();
+                const before = new Set(d.mechanisms.map((m) => m.id));
                 const made = await edit(
                   {
                     kind: "add-mechanism",
@@ -129,7 +256,7 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
                   },
                   `Building ${name}`,
                 );
-                const added = made?.document.mechanisms.at(-1);
+                const added = made?.document.mechanisms.find((m) => !before.has(m.id));
                 if (added) setState({ chosen: [added.id], step: "mechanisms" });
               }}
             >
@@ -144,54 +271,44 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
           ))
         )}
       </Section>
-      <Section title="Divide evenly">
-        <form
-          className="flex gap-2 items-center"
-          onSubmit={async (e) => {
-            e.preventDefault();
-            const before = new Set(d.joints.map((j) => j.id));
-            const made = await edit({ kind: "divide-chain", joints: ids, count });
-            if (made)
-              setState({
-                chosen: made.document.joints.filter((j) => ids.includes(j.id) || !before.has(j.id)).map((j) => j.id),
-              });
-          }}
-        >
-          <label className="grow flex gap-2">
-            into{" "}
-            <input
-              className="field w-14 figure"
-              inputMode="numeric"
-              value={count || ""}
-              onChange={(e) => setCount(Number.parseInt(e.target.value, 10) || 0)}
-            />{" "}
-            joints
-          </label>
-          <button type="submit" className="action">
-            Divide
-          </button>
-        </form>
-      </Section>
-      <Section title="Name by pattern">
-        <form
-          className="flex gap-2 items-center"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void edit({ kind: "name-joints", joints: ids, pattern });
-          }}
-        >
-          <input
-            aria-label="Pattern; # is the counter"
-            className="field grow figure"
-            value={pattern}
-            onChange={(e) => setPattern(e.target.value)}
-          />
-          <button type="submit" className="action">
-            Name
-          </button>
-        </form>
-        <p className="text-ink-soft"># is the counter: {pattern.replace(/#+/, (m) => "1".padStart(m.length, "0"))} …</p>
-      </Section>
+      {onChain && (
+        <Section title="Divide evenly">
+          <form
+            className="flex gap-2 items-center"
+            onSubmit={async (e) => {
+              e.preventDefault();
+              const before = new Set(d.joints.map((j) => j.id));
+              const made = await edit({ kind: "divide-chain", joints: ids, count });
+              if (made)
+                setState({
+                  chosen: made.document.joints.filter((j) => ids.includes(j.id) || !before.has(j.id)).map((j) => j.id),
+                });
+            }}
+          >
+            <label className="grow flex gap-2">
+              into{" "}
+              <input
+                className="field w-14 figure"
+                inputMode="numeric"
+                value={count || ""}
+                onChange={(e) => setCount(Number.parseInt(e.target.value, 10) || 0)}
+              />{" "}
+              joints
+            </label>
+            <button type="submit" className="action">
+              Divide
+            </button>
+          </form>
+        </Section>
+      )}
+      <NameTools ids={ids} first={joints[0]?.name ?? ""} />
+      {step === "skeleton" && (
+        <>
+          <RepeatTools joints={joints} />
+          <OrientTools joints={joints} />
+          <HangTools joints={joints} />
+        </>
+      )}
       <Section title="Bind the skin">
         <OptionFields declared={binding} values={bind} onChange={setBind} />
         <button
@@ -215,7 +332,7 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
           onClick={() => void edit({ kind: "delete-joints", joints: ids })}
           title={owner ? `${nameOf(owner.id)} moves them` : undefined}
         >
-          Delete
+          Dissolve
         </button>
       </div>
     </>

@@ -3,6 +3,7 @@ import { edit, keepTried, pose } from "../session";
 import { documentOf, setState, useMyriapod } from "../store";
 import type { Value } from "../wire/parameter.gen";
 import type { Mechanism } from "../wire/rig.gen";
+import { CopyNote } from "./CopyNote";
 import { ParameterRow } from "./ParameterRow";
 import { CardHead, CardLink, Section } from "./parts";
 
@@ -38,6 +39,7 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
           />
         </span>
       </CardHead>
+      <CopyNote id={mechanism.id} />
       {raised
         .filter((f) => f.subject === mechanism.id)
         .map((f) => (
@@ -82,7 +84,7 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
                   name: `${mechanism.name}_wave`,
                   host: mechanism.id,
                 });
-                const added = made?.document.mechanisms.at(-1);
+                const added = made?.document.mechanisms.find((m) => !d.mechanisms.some((b) => b.id === m.id));
                 if (added) setState({ chosen: [added.id] });
               }}
             >

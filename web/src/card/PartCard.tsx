@@ -1,10 +1,13 @@
 import { useState } from "react";
+import { holdMorph } from "../motion";
 import { edit } from "../session";
 import { documentOf, useMyriapod } from "../store";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
 import type { Part } from "../wire/rig.gen";
+import { NumberField } from "./NumberField";
 import { OptionFields, withDefaults } from "./OptionFields";
 import { CardHead, CardLink, Section } from "./parts";
+import { ShapeTools } from "./ShapeTools";
 
 /** PartCard is for one or several parts of the model. */
 export function PartCard({ parts }: { parts: Part[] }) {
@@ -12,6 +15,8 @@ export function PartCard({ parts }: { parts: Part[] }) {
   const part = parts[0];
   const binding = useMyriapod((s) => s.binding);
   const [bind, setBind] = useState<ParameterSet>({});
+  const step = useMyriapod((s) => s.step);
+  const held = useMyriapod((s) => s.heldMorphs[part?.id ?? ""]);
   if (!part) return null;
   const ids = parts.map((p) => p.id);
   const bound = d.bindings.filter((b) => ids.includes(b.part));
@@ -65,6 +70,24 @@ export function PartCard({ parts }: { parts: Part[] }) {
           />
         </label>
       </div>
+      {part.morphs && parts.length === 1 && (
+        <Section title="Morph targets">
+          {part.morphs.map((m) => (
+            <NumberField
+              key={m.name}
+              label={m.name}
+              value={held?.[m.name] ?? m.value}
+              step={0.01}
+              min={-100}
+              max={100}
+              onTry={(v) => holdMorph(part.id, m.name, v)}
+              onKeep={(v) => holdMorph(part.id, m.name, v)}
+            />
+          ))}
+          <p className="text-ink-soft">Tried on the stage; a clip that came with them plays them.</p>
+        </Section>
+      )}
+      {step === "model" && <ShapeTools parts={parts} />}
       <Section title="Skin">
         {bound.length === 0 && <p>Not bound: it stays where it is when the joints move.</p>}
         {bound.map((b) => (

@@ -2,10 +2,14 @@ import { useRef } from "react";
 import { goToStep, startLaying } from "../actions";
 import { play } from "../motion";
 import { edit, importParts } from "../session";
+import { startPicking } from "../stage/picking";
 import { setState, useDocument, useMyriapod } from "../store";
+import type { Specimen } from "../wire/wire.gen";
+import { FitCard } from "./FitCard";
 import { Handoff } from "./Handoff";
 import { withDefaults } from "./OptionFields";
 import { CardLink, Section } from "./parts";
+import { SnapTools } from "./SnapTools";
 
 /** StepCard stands when nothing is chosen: what the step is for and what to do next. */
 export function StepCard() {
@@ -141,18 +145,19 @@ export function StepCard() {
             : "What in this rig asks for attention:"}
         </p>
       )}
+      {step === "skeleton" && d.repeats.length > 0 && (
+        <Section title="Repeats">
+          {d.repeats.map((r) => (
+            <CardLink key={r.id} id={r.id} what="↻" />
+          ))}
+        </Section>
+      )}
+      {step === "skeleton" && <SnapTools />}
       {step === "handoff" && <Handoff />}
       {(findings.length > 0 || (step === "trials" && raised.length > 0)) && (
         <Section title="Findings">
           {[...findings, ...(step === "trials" ? raised : [])].map((f) => (
-            <button
-              key={f.subject + f.text}
-              type="button"
-              className="text-left text-vermilion-deep py-1 hover:underline block"
-              onClick={() => setState({ chosen: [f.subject] })}
-            >
-              ⚑ {f.text}
-            </button>
+            <FindingRow key={f.subject + f.text} finding={f} />
           ))}
         </Section>
       )}
@@ -160,9 +165,31 @@ export function StepCard() {
   );
 }
 
+/** FindingRow tells of a finding, leads to it, and mends it where one action does. */
+function FindingRow({ finding: f }: { finding: Specimen["findings"][number] | { subject: string; text: string } }) {
+  const mend = "mend" in f ? f.mend : undefined;
+  return (
+    <div className="py-1">
+      <button
+        type="button"
+        className="text-left text-vermilion-deep hover:underline block"
+        onClick={() => setState({ chosen: [f.subject] })}
+      >
+        ⚑ {f.text}
+      </button>
+      {mend && (
+        <button type="button" className="action mt-1" onClick={() => void edit(mend.edit)}>
+          {mend.title}
+        </button>
+      )}
+    </div>
+  );
+}
+
 function ModelNext() {
   const d = useDocument();
   const wire = useMyriapod((s) => s.wire);
+  const fitting = useMyriapod((s) => s.fitting);
   const input = useRef<HTMLInputElement>(null);
   if (!d) return null;
   return (
@@ -184,11 +211,22 @@ function ModelNext() {
           {wire ? "✓ " : ""}Wire overlay
         </button>
         {d.parts.length > 0 && (
-          <button type="button" className="action" onClick={() => goToStep("skeleton")}>
-            On to the skeleton
-          </button>
+          <>
+            <button type="button" className="action" onClick={() => startPicking("faces")}>
+              Pick elements <span className="key">E</span>
+            </button>
+            {!fitting && (
+              <button type="button" className="action" onClick={() => setState({ fitting: { scale: 1, up: "y" } })}>
+                Size and stand
+              </button>
+            )}
+            <button type="button" className="action" onClick={() => goToStep("skeleton")}>
+              On to the skeleton
+            </button>
+          </>
         )}
       </div>
+      {fitting && d.parts.length > 0 && <FitCard fitting={fitting} />}
       <input
         ref={input}
         type="file"

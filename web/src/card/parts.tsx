@@ -42,7 +42,10 @@ export function Section({ title, children }: { title: string; children?: ReactNo
 /** nameOf is the name of whatever has the ID. */
 export function nameOf(id: string): string {
   const d = documentOf();
-  return [...d.controls, ...d.joints, ...d.mechanisms, ...d.parts, ...d.clips].find((t) => t.id === id)?.name ?? id;
+  return (
+    [...d.controls, ...d.joints, ...d.mechanisms, ...d.parts, ...d.clips, ...d.repeats].find((t) => t.id === id)
+      ?.name ?? id
+  );
 }
 
 /** CardLink leads to another thing. */

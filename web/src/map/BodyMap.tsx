@@ -1,37 +1,42 @@
 import { useMemo, useRef, useState } from "react";
 import { choose } from "../stage/pointer";
+import type { Side } from "../stage/side";
 import { look } from "../stage/view";
-import { setState, useDocument, useMyriapod } from "../store";
-import { layOut } from "./layout";
+import { setState, useDocument, useMyriapod, useOrigins } from "../store";
+import { type Brace, type Layout, layOut, type Spot } from "./layout";
 
-const INK = { L: "var(--color-teal)", R: "var(--color-plum)", C: "var(--color-ink)" };
-const HEIGHT = 132;
+const INK: Record<Side, string> = { L: "var(--color-teal)", R: "var(--color-plum)", C: "var(--color-ink)" };
+
+const path = (points: Spot[]) => `M${points.map((p) => `${p.x} ${p.y}`).join("L")}`;
 
 /** BodyMap is the creature as a schematic under the stage: to find, choose and name things in it. */
 export function BodyMap() {
   const d = useDocument();
+  const origins = useOrigins();
   const chosen = useMyriapod((s) => s.chosen);
   const hovered = useMyriapod((s) => s.hovered);
+  const openLimbs = useMyriapod((s) => s.openLimbs);
   const findings = useMyriapod((s) => s.specimen?.findings);
   const raised = useMyriapod((s) => s.raised);
-  const layout = useMemo(() => (d ? layOut(d) : undefined), [d]);
+  const folded = useMemo(() => (d ? layOut(d, origins) : undefined), [d, origins]);
+  // A limb opens by itself while something in it is chosen.
+  const open = useMemo(() => {
+    const set = new Set(openLimbs);
+    const picked = new Set(chosen);
+    for (const f of folded?.folds ?? []) if (f.joints.some((id) => picked.has(id))) set.add(f.id);
+    return set;
+  }, [openLimbs, chosen, folded]);
+  const layout = useMemo(() => (d ? layOut(d, origins, open) : undefined), [d, origins, open]);
   const [seen, setSeen] = useState({ x: 0, y: 0, zoom: 1 });
   const drag = useRef<{ x: number; y: number; from: typeof seen; moved: boolean }>(undefined);
   const svg = useRef<SVGSVGElement>(null);
-  if (!d || !layout) return null;
+  if (!d || !layout || !folded) return null;
 
-  const width = layout.width + 150;
-  const rows = Math.max(1, layout.trunks.length);
-  const height = Math.max(HEIGHT, rows * 90 + 42);
-  const box = {
-    x: -56 + seen.x,
-    y: -height / 2 + ((rows - 1) * 90) / 2 + seen.y,
-    w: width / seen.zoom,
-    h: height / seen.zoom,
-  };
+  const whole = layout.box;
+  const box = { x: whole.x + seen.x, y: whole.y + seen.y, w: whole.w / seen.zoom, h: whole.h / seen.zoom };
   const flagged = new Map([...(findings ?? []), ...raised].map((f) => [f.subject, f.text]));
   const lit = (id: string) => chosen.includes(id) || hovered === id;
-  const events = (id: string, name: string, what: string) => ({
+  const events = (id: string, name: string, what: string, twice: () => void = () => void look(undefined, [id])) => ({
     role: "button",
     tabIndex: chosen.includes(id) ? 0 : -1,
     "aria-label": `${what} ${name}`,
@@ -43,7 +48,7 @@ export function BodyMap() {
       e.stopPropagation();
       choose(id, e.shiftKey);
     },
-    onDoubleClick: () => void look(undefined, [id]),
+    onDoubleClick: twice,
     onKeyDown: (e: { key: string }) => (e.key === "Enter" || e.key === " ") && choose(id, false),
   });
   const label = (id: string, name: string, x: number, y: number) =>
@@ -62,13 +67,19 @@ export function BodyMap() {
         {name}
       </text>
     );
+  const flag = (id: string, x: number, y: number) =>
+    flagged.has(id) && (
+      <text x={x} y={y - 8} fontSize="13" textAnchor="middle" fill="var(--color-vermilion)">
+        ⚑<title>{flagged.get(id)}</title>
+      </text>
+    );
 
   return (
     <section aria-label="Body map" className="relative h-[132px] mt-1.5">
       <h2 className="caption absolute left-2 -top-0.5 pointer-events-none">Body map</h2>
-      <p className="absolute left-1/2 -translate-x-1/2 top-0 flex gap-4 text-ink-soft pointer-events-none">
+      <p className="absolute left-1/2 -translate-x-1/2 top-0 flex gap-4 text-ink-soft pointer-events-none whitespace-nowrap">
         <span>
-          <b className="text-ochre-deep">◇</b> control
+          <b className="text-ochre">◇</b> control
         </span>
         <span>○ joint</span>
         <span>
@@ -81,13 +92,20 @@ export function BodyMap() {
           {d.joints.length} joints · {d.controls.length} controls
         </span>
       </p>
-      <button
-        type="button"
-        className="absolute right-2 top-0 text-ink-soft underline z-10"
-        onClick={() => setSeen({ x: 0, y: 0, zoom: 1 })}
-      >
-        fit
-      </button>
+      <div className="absolute right-2 top-0 z-10 flex gap-3 text-ink-soft">
+        {folded.folds.length > 0 && (
+          <button
+            type="button"
+            className="underline"
+            onClick={() => setState({ openLimbs: openLimbs.length > 0 ? [] : folded.folds.map((f) => f.id) })}
+          >
+            {layout.folds.length} folded · {openLimbs.length > 0 ? "fold" : "open all"}
+          </button>
+        )}
+        <button type="button" className="underline" onClick={() => setSeen({ x: 0, y: 0, zoom: 1 })}>
+          fit
+        </button>
+      </div>
       <svg
         ref={svg}
         viewBox={`${box.x} ${box.y} ${box.w} ${box.h}`}
@@ -96,13 +114,12 @@ export function BodyMap() {
         onWheel={(e) => {
           const area = svg.current?.getBoundingClientRect();
           if (!area) return;
-          const zoom = Math.min(16, Math.max(1, seen.zoom * (e.deltaY < 0 ? 1.2 : 1 / 1.2)));
-          const [px, py] = [(e.clientX - area.left) / area.width, (e.clientY - area.top) / area.height];
-          setSeen({
-            zoom,
-            x: seen.x + px * (box.w - width / zoom),
-            y: seen.y + (py - 0.5) * (box.h - height / zoom) * 0.5,
-          });
+          const zoom = Math.min(24, Math.max(1, seen.zoom * (e.deltaY < 0 ? 1.2 : 1 / 1.2)));
+          const scale = Math.max(box.w / area.width, box.h / area.height);
+          const px = box.x + box.w / 2 + (e.clientX - area.left - area.width / 2) * scale;
+          const py = box.y + box.h / 2 + (e.clientY - area.top - area.height / 2) * scale;
+          const share = seen.zoom / zoom; // what is under the pointer stays there
+          setSeen({ zoom, x: px - (px - box.x) * share - whole.x, y: py - (py - box.y) * share - whole.y });
         }}
         onPointerDown={(e) => {
           drag.current = { x: e.clientX, y: e.clientY, from: seen, moved: false };
@@ -112,12 +129,9 @@ export function BodyMap() {
           if (!drag.current || !area) return;
           const [dx, dy] = [e.clientX - drag.current.x, e.clientY - drag.current.y];
           if (Math.hypot(dx, dy) > 4) drag.current.moved = true;
+          const scale = Math.max(box.w / area.width, box.h / area.height);
           if (drag.current.moved)
-            setSeen({
-              ...seen,
-              x: drag.current.from.x - (dx / area.width) * box.w,
-              y: drag.current.from.y - (dy / area.height) * box.h,
-            });
+            setSeen({ ...seen, x: drag.current.from.x - dx * scale, y: drag.current.from.y - dy * scale });
         }}
         onPointerUp={() => {
           if (drag.current && !drag.current.moved && !hovered) setState({ chosen: [] });
@@ -130,7 +144,7 @@ export function BodyMap() {
         <title>Body map: the creature from tail (left) to head (right)</title>
         {layout.stations.length === 0 && (
           <text
-            x={width / 2 - 56}
+            x={box.x + box.w / 2}
             y={4}
             textAnchor="middle"
             className="font-serif italic"
@@ -140,83 +154,55 @@ export function BodyMap() {
             No joints yet: the map grows as the skeleton is laid.
           </text>
         )}
-        {layout.trunks.map((t) => (
-          <g key={t.y}>
-            <line
-              x1={t.x1}
-              x2={t.x2}
-              y1={t.y}
-              y2={t.y}
-              stroke="var(--color-ink)"
-              strokeWidth="4"
-              strokeLinecap="round"
-            />
-            <text
-              x={t.x1 - 14}
-              y={t.y + 4}
-              textAnchor="end"
-              className="font-serif italic"
-              fontSize="13"
-              fill="var(--color-ink-soft)"
-            >
-              tail
-            </text>
-            <text x={t.x2 + 14} y={t.y + 4} className="font-serif italic" fontSize="13" fill="var(--color-ink-soft)">
-              head
-            </text>
-          </g>
-        ))}
+        <Trunks layout={layout} />
         {layout.braces.map((b) => (
           <g key={b.id} {...events(b.id, b.name, "mechanism")}>
-            <path
-              d={b.wave ? wavePath(b.x1, b.x2, b.y) : `M${b.x1} ${b.y - 6}V${b.y}H${b.x2}V${b.y - 6}`}
-              fill="none"
-              stroke={b.on ? "var(--color-violet)" : "var(--color-locked)"}
-              strokeWidth={lit(b.id) ? 3 : 1.6}
-              strokeDasharray={b.on ? undefined : "4 3"}
-            />
-            <path d={`M${b.x1} ${b.y}H${b.x2}`} stroke="transparent" strokeWidth="12" />
-            <text
-              x={Math.min(b.x1, b.x2) + 20}
-              y={b.y + 4}
-              fontSize="11"
-              fill="var(--color-violet)"
-              paintOrder="stroke"
-              stroke="var(--color-paper)"
-              strokeWidth="6"
-            >
-              {b.name}
-            </text>
+            <BraceLine brace={b} strong={lit(b.id)} />
+            {label(b.id, b.name, b.points[0]?.x ?? 0, (b.points[0]?.y ?? 0) + 13)}
           </g>
         ))}
-        {layout.limbs.map((l) => (
-          <line
-            key={l.to.id}
-            x1={l.from.x}
-            y1={l.from.y}
-            x2={l.to.x}
-            y2={l.to.y}
-            stroke={INK[l.to.side]}
-            strokeWidth="1.6"
-          />
+        {layout.lines.map((l) => (
+          <path key={l.key} d={path(l.points)} fill="none" stroke={INK[l.side]} strokeWidth="1.5" />
+        ))}
+        {layout.folds.map((f) => (
+          <g key={f.key} {...events(f.id, f.name, "joint", () => setState({ openLimbs: [...openLimbs, f.id] }))}>
+            <path d={path(f.points)} fill="none" stroke="transparent" strokeWidth="12" />
+            <path
+              d={path(f.points)}
+              fill="none"
+              stroke={hovered && f.joints.includes(hovered) ? "var(--color-violet)" : INK[f.side]}
+              strokeWidth={lit(f.id) ? 3 : 1.3}
+              opacity={origins[f.id]?.differs ? 1 : 0.75}
+            />
+            {f.joints.some((id) => origins[id]?.differs) && (
+              <circle cx={f.points.at(-1)?.x} cy={f.points.at(-1)?.y} r="2.6" fill="var(--color-violet)">
+                <title>It keeps something of its own.</title>
+              </circle>
+            )}
+            {f.joints.map((id) => flag(id, f.points.at(-1)?.x ?? 0, f.points.at(-1)?.y ?? 0)).find(Boolean)}
+            {label(f.id, f.name, f.points.at(-1)?.x ?? 0, (f.points.at(-1)?.y ?? 0) - 6)}
+          </g>
         ))}
         {layout.stations.map((s) => (
           <g key={s.id} {...events(s.id, s.name, "joint")}>
-            <circle cx={s.x} cy={s.y} r="10" fill="transparent" />
+            <circle cx={s.x} cy={s.y} r={Math.max(3, s.radius * 1.6)} fill="transparent" />
             <circle
               cx={s.x}
               cy={s.y}
-              r={lit(s.id) ? 6 : 4.4}
-              fill={chosen.includes(s.id) ? "var(--color-violet)" : "var(--color-plate)"}
+              r={s.radius * (lit(s.id) ? 1.45 : 1)}
+              fill={
+                chosen.includes(s.id)
+                  ? "var(--color-violet)"
+                  : origins[s.id]?.differs
+                    ? "var(--color-ochre)"
+                    : "var(--color-plate)"
+              }
               stroke={INK[s.side]}
-              strokeWidth="1.5"
+              strokeWidth={Math.min(1.5, s.radius * 0.4)}
+              strokeDasharray={origins[s.id] ? "2 1" : undefined}
             />
-            {flagged.has(s.id) && (
-              <text x={s.x} y={s.y - 10} fontSize="13" textAnchor="middle" fill="var(--color-vermilion)">
-                ⚑
-              </text>
-            )}
-            {chosen.length < 6 && label(s.id, s.name, s.x, s.y + 18)}
+            {flag(s.id, s.x, s.y)}
+            {chosen.length < 6 && label(s.id, s.name, s.x, s.y + (s.y > 10 ? 14 : s.trunk ? 18 : -7))}
           </g>
         ))}
         {layout.marks.map((m) => (
@@ -225,13 +211,13 @@ export function BodyMap() {
               d={
                 m.root
                   ? `M${m.x - 7} ${m.y - 7}L${m.x + 9} ${m.y}L${m.x - 7} ${m.y + 7}L${m.x - 3} ${m.y}Z`
-                  : `M${m.x} ${m.y - 7}L${m.x + 7} ${m.y}L${m.x} ${m.y + 7}L${m.x - 7} ${m.y}Z`
+                  : `M${m.x} ${m.y - m.size}L${m.x + m.size} ${m.y}L${m.x} ${m.y + m.size}L${m.x - m.size} ${m.y}Z`
               }
               fill={
                 chosen.includes(m.id) ? "var(--color-violet)" : hovered === m.id ? "var(--color-plate)" : "transparent"
               }
               stroke={chosen.includes(m.id) ? "var(--color-violet)" : "var(--color-ochre)"}
-              strokeWidth="2"
+              strokeWidth={m.size > 5 ? 2 : 1.5}
             />
             {label(m.id, m.name, m.x, m.y - 11)}
           </g>
@@ -241,10 +227,71 @@ export function BodyMap() {
   );
 }
 
-function wavePath(x1: number, x2: number, y: number): string {
+function Trunks({ layout }: { layout: Layout }) {
+  const end = (x: number, anchor: "start" | "end", word: string) => (
+    <text
+      x={x}
+      y={4}
+      textAnchor={anchor}
+      className="font-serif italic"
+      fontSize="13"
+      fill="var(--color-ink-soft)"
+      paintOrder="stroke"
+      stroke="var(--color-paper)"
+      strokeWidth="4"
+    >
+      {word}
+    </text>
+  );
+  return layout.trunks.map((t) => (
+    <g key={t.x1}>
+      <line
+        x1={t.x1}
+        x2={t.x2}
+        y1={t.y}
+        y2={t.y}
+        stroke="var(--color-ink)"
+        strokeWidth={layout.stations.length > 200 && layout.folds.length === 0 ? 1.5 : 4}
+        strokeLinecap="round"
+      />
+      {t.head !== "none" && layout.trunks.length === 1 && (
+        <>
+          {end(t.x1 - 14, "end", "tail")}
+          {layout.box.x + layout.box.w - t.x2 < 140 && end(t.x2 + 14, "start", "head")}
+        </>
+      )}
+    </g>
+  ));
+}
+
+function BraceLine({ brace: b, strong }: { brace: Brace; strong: boolean }) {
+  const [first, last] = [b.points[0], b.points.at(-1)];
+  if (!first || !last) return null;
+  const straight = first.y === last.y;
+  const drawn =
+    b.wave && straight
+      ? wave(first.x, last.x, first.y + (b.trunk ? 3 : 0), b.trunk ? 3.4 : 1.8)
+      : straight
+        ? `M${first.x} ${first.y - 5}V${first.y}H${last.x}V${last.y - 5}`
+        : path(b.points);
+  return (
+    <>
+      <path
+        d={drawn}
+        fill="none"
+        stroke={b.on ? "var(--color-violet)" : "var(--color-locked)"}
+        strokeWidth={strong ? 3 : straight ? 1.5 : 1}
+        strokeDasharray={b.on ? undefined : "4 3"}
+      />
+      <path d={path([first, last])} stroke="transparent" strokeWidth="8" />
+    </>
+  );
+}
+
+function wave(x1: number, x2: number, y: number, height: number): string {
   const points = Array.from(
     { length: 81 },
-    (_, i) => `${x1 + ((x2 - x1) * i) / 80} ${y + 4 * Math.sin(i / 3) * (0.3 + (0.7 * i) / 80)}`,
+    (_, i) => `${x1 + ((x2 - x1) * i) / 80} ${y + height * Math.sin(i / 3) * (0.3 + (0.7 * i) / 80)}`,
   );
   return `M${points.join("L")}`;
 }

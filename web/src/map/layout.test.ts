@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Document, Joint } from "../wire/rig.gen";
+import type { Document, Joint, Repeat } from "../wire/rig.gen";
 import { layOut } from "./layout";
 
 const joint = (id: string, parent: string, z: number, name = id): Joint => ({
@@ -10,7 +10,7 @@ const joint = (id: string, parent: string, z: number, name = id): Joint => ({
   rotation: [0, 0, 0, 1],
 });
 
-const document = (joints: Joint[], more: Partial<Document> = {}): Document => ({
+const document = (joints: Joint[], repeats: Repeat[] = []): Document => ({
   format: "",
   version: 1,
   name: "",
@@ -22,7 +22,21 @@ const document = (joints: Joint[], more: Partial<Document> = {}): Document => ({
   mechanisms: [],
   bindings: [],
   clips: [],
-  ...more,
+  repeats,
+});
+
+const repeat = (rule: string, sources: string[]): Repeat => ({
+  id: "r",
+  name: "r",
+  rule,
+  sources,
+  point: [0, 0, 0],
+  direction: [0, 1, 0],
+  count: 6,
+  stations: [],
+  replace: "",
+  pattern: "",
+  differences: [],
 });
 
 describe("layOut", () => {
@@ -38,18 +52,52 @@ describe("layOut", () => {
         joint("a", "", 1),
         joint("b", "a", 0),
         joint("c", "b", -1),
-        joint("l", "a", 1, "leg_L"),
-        joint("r", "a", 1, "leg_R"),
+        joint("l", "b", 1, "leg_L"),
+        joint("r", "b", 1, "leg_R"),
       ]),
     );
     expect(stations.find((s) => s.id === "l")?.y).toBeLessThan(0);
     expect(stations.find((s) => s.id === "r")?.y).toBeGreaterThan(0);
   });
-  it("gives 400 joints room and every joint one station", () => {
-    const joints = Array.from({ length: 400 }, (_, i) => joint(`j${i}`, i > 0 ? `j${i - 1}` : "", -i));
-    const layout = layOut(document(joints));
-    expect(layout.stations).toHaveLength(400);
-    expect(layout.width).toBeGreaterThanOrEqual(14 * 400);
+  it("keeps 1, 40 and 400 joints apart and inside its box", () => {
+    for (const count of [1, 40, 400]) {
+      const joints = Array.from({ length: count }, (_, i) => joint(`j${i}`, i > 0 ? `j${i - 1}` : "", -i));
+      const { stations, box } = layOut(document(joints));
+      expect(stations).toHaveLength(count);
+      expect(new Set(stations.map((s) => s.x)).size).toBe(count);
+      for (const s of stations) {
+        expect(s.x).toBeGreaterThan(box.x);
+        expect(s.x).toBeLessThan(box.x + box.w);
+      }
+      for (let i = 1; i < count; i++) {
+        const [a, b] = [stations[i - 1], stations[i]];
+        if (a && b) expect(a.radius + b.radius).toBeLessThan(Math.abs(a.x - b.x));
+      }
+    }
+  });
+  it("folds the copies of a series to one line each, and opens them", () => {
+    const trunk = Array.from({ length: 8 }, (_, i) => joint(`t${i}`, i > 0 ? `t${i - 1}` : "", -i));
+    const leg = ["a", "b", "c"].map((id, i, list) => joint(id, list[i - 1] ?? "t0", 0, `leg_L1_${i}`));
+    const copy = ["a", "b", "c"].map((id, i, list) =>
+      joint(`r.1/${id}`, i > 0 ? `r.1/${list[i - 1]}` : "t1", 0, `leg_L2_${i}`),
+    );
+    const origins = Object.fromEntries(
+      copy.map((j) => [j.id, { repeat: "r", copy: 1, of: j.id.slice(4), differs: false }]),
+    );
+    const d = document([...trunk, ...leg, ...copy], [repeat("series", ["a"])]);
+    const folded = layOut(d, origins);
+    expect(folded.folds.map((f) => [f.id, f.joints.length])).toEqual([["r.1/a", 3]]);
+    expect(folded.stations).toHaveLength(11);
+    expect(layOut(d, origins, new Set(["r.1/a"])).stations).toHaveLength(14);
+  });
+  it("unrolls a ring around a short trunk to rows", () => {
+    const tops = Array.from({ length: 6 }, (_, i) => [joint(`a${i}`, "bulb", 0), joint(`b${i}`, `a${i}`, 0)]).flat();
+    const origins = Object.fromEntries(
+      tops.slice(2).map((j) => [j.id, { repeat: "r", copy: Number(j.id.slice(1)), of: `${j.id[0]}0`, differs: false }]),
+    );
+    const { stations } = layOut(document([joint("bulb", "", 0), ...tops], [repeat("ring", ["a0"])]), origins);
+    const rows = new Set(stations.filter((s) => !s.trunk).map((s) => s.y));
+    expect(rows.size).toBe(6);
   });
   it("draws nothing of an empty rig", () => expect(layOut(document([])).stations).toEqual([]));
 });

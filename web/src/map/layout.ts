@@ -1,133 +1,308 @@
-import { sideOf } from "../stage/side";
+import { type Side, sideOf } from "../stage/side";
 import type { Document, Joint } from "../wire/rig.gen";
+import type { Specimen } from "../wire/wire.gen";
 
-export interface Station {
-  id: string;
-  name: string;
+export interface Spot {
   x: number;
   y: number;
-  side: "L" | "R" | "C";
 }
-export interface Limb {
-  from: { x: number; y: number };
-  to: Station;
-}
-export interface Mark {
+export interface Station extends Spot {
   id: string;
   name: string;
-  x: number;
-  y: number;
+  side: Side;
+  radius: number;
+  trunk: boolean;
+}
+export interface Line {
+  key: string;
+  points: Spot[];
+  side: Side;
+}
+/** Fold is a repeated limb drawn as one line. It opens. */
+export interface Fold extends Line {
+  id: string; // its top joint
+  name: string;
+  joints: string[];
+}
+export interface Mark extends Spot {
+  id: string;
+  name: string;
   root: boolean;
+  size: number;
 }
 export interface Brace {
   id: string;
   name: string;
   on: boolean;
-  x1: number;
-  x2: number;
-  y: number;
+  points: Spot[];
   wave: boolean;
+  trunk: boolean;
 }
 export interface Layout {
   stations: Station[];
-  limbs: Limb[];
+  lines: Line[];
+  folds: Fold[];
   marks: Mark[];
   braces: Brace[];
-  width: number;
-  trunks: { y: number; x1: number; x2: number }[];
+  trunks: { y: number; x1: number; x2: number; head: "left" | "right" | "none" }[];
+  box: { x: number; y: number; w: number; h: number };
 }
 
-/** The map is laid out in its own units: joints of a trunk stand at least GAP apart, trunks lie ROW below each other. */
-const GAP = 14;
+/** The map in its own units: a trunk takes WIDTH, limbs reach LIMB to each side, rows of a crown lie ROW apart. */
 const WIDTH = 860;
-const ROW = 90;
+const LIMB = 46;
+const ROW = 17;
+const GAP = 90; // between trees
+const LEAST = { w: 980, h: 126 };
 
-/** layOut draws the creature from above, lying on its side of the page: trunks from tail (left) to head (right), limbs to both sides. */
-export function layOut(d: Document): Layout {
-  const children = new Map<string, Joint[]>();
-  for (const j of d.joints) children.set(j.parent ?? "", [...(children.get(j.parent ?? "") ?? []), j]);
-  const layout: Layout = { stations: [], limbs: [], marks: [], braces: [], width: WIDTH, trunks: [] };
-  const below = (id: string) => children.get(id) ?? [];
-  (children.get("") ?? []).forEach((root, row) => {
-    const trunk = longest(root, below);
-    const head = (trunk[0]?.position[2] ?? 0) >= (trunk.at(-1)?.position[2] ?? 0);
-    const length = Math.max(WIDTH, GAP * trunk.length);
-    layout.width = Math.max(layout.width, length);
-    trunk.forEach((joint, i) => {
-      const share = trunk.length > 1 ? i / (trunk.length - 1) : 0.5;
-      const station = {
-        id: joint.id,
-        name: joint.name,
-        x: (head ? 1 - share : share) * length,
-        y: row * ROW,
-        side: sideOf(joint.name),
-      };
-      layout.stations.push(station);
-      below(joint.id)
-        .filter((c) => !trunk.includes(c))
-        .forEach((c, k) => {
-          branch(layout, c, station, k % 2 === 0 ? -1 : 1, below);
-        });
-    });
-    layout.trunks.push({ y: row * ROW, x1: 0, x2: length });
-  });
-  placeMechanisms(layout, d);
-  return layout;
+type Origins = Specimen["origins"];
+
+/**
+ * layOut draws the creature from above, lying on its side of the page: trunks from tail (left) to head (right), left limbs up,
+ * right limbs down. Copies of a series are folded to one line each unless they are open; rings are unrolled to rows.
+ */
+export function layOut(d: Document, origins: Origins = {}, open: ReadonlySet<string> = new Set()): Layout {
+  const plan = new Plan(d, origins, open);
+  let x = 0;
+  for (const root of plan.below("")) x = plan.tree(root, x) + GAP;
+  placeMechanisms(plan.layout, d, x);
+  plan.frame();
+  return plan.layout;
 }
 
-/** longest is the path from a joint down to the leaf furthest from it. */
-function longest(root: Joint, below: (id: string) => Joint[]): Joint[] {
-  const depth = new Map<string, number>();
-  const order = [root];
-  for (let i = 0; i < order.length; i++) order.push(...below(order[i]?.id ?? ""));
-  for (const j of order.reverse()) depth.set(j.id, 1 + Math.max(0, ...below(j.id).map((c) => depth.get(c.id) ?? 0)));
-  const path = [root];
-  for (let next = below(root.id); next.length > 0; ) {
-    const best = next.reduce((a, b) => ((depth.get(b.id) ?? 0) > (depth.get(a.id) ?? 0) ? b : a));
-    path.push(best);
-    next = below(best.id);
+class Plan {
+  readonly layout: Layout = {
+    stations: [],
+    lines: [],
+    folds: [],
+    marks: [],
+    braces: [],
+    trunks: [],
+    box: { x: 0, y: 0, ...LEAST },
+  };
+  private readonly children = new Map<string, Joint[]>();
+  private readonly depth = new Map<string, number>();
+  private readonly repeated = new Set<string>(); // tops of what repeats make and of what they make it from
+  private readonly foldable = new Set<string>(); // tops of copies in series
+
+  constructor(
+    d: Document,
+    origins: Origins,
+    private readonly open: ReadonlySet<string>,
+  ) {
+    for (const j of d.joints) {
+      const list = this.children.get(j.parent ?? "");
+      if (list) list.push(j);
+      else this.children.set(j.parent ?? "", [j]);
+    }
+    const order = [...this.below("")];
+    for (let i = 0; i < order.length; i++) order.push(...this.below(order[i]?.id ?? ""));
+    for (const j of order.reverse())
+      this.depth.set(j.id, 1 + Math.max(0, ...this.below(j.id).map((c) => this.depth.get(c.id) ?? 0)));
+    const rules = new Map(d.repeats.map((r) => [r.id, r]));
+    for (const r of d.repeats) for (const id of r.sources) this.repeated.add(id);
+    for (const j of d.joints) {
+      const origin = origins[j.id];
+      const repeat = origin && rules.get(origin.repeat);
+      if (!origin || !repeat?.sources.includes(origin.of)) continue;
+      this.repeated.add(j.id);
+      if (repeat.rule === "series") this.foldable.add(j.id);
+    }
   }
-  return path;
+
+  below(id: string): Joint[] {
+    return this.children.get(id) ?? [];
+  }
+
+  /** path is the way down from a joint to the leaf furthest from it; it does not go on into what is repeated. */
+  private path(from: Joint): Joint[] {
+    const path = [from];
+    for (let next = this.below(from.id); next.length > 0; ) {
+      const ways = next.filter((c) => !this.repeated.has(c.id));
+      if (ways.length === 0) break;
+      const best = ways.reduce((a, b) => ((this.depth.get(b.id) ?? 0) > (this.depth.get(a.id) ?? 0) ? b : a));
+      path.push(best);
+      next = this.below(best.id);
+    }
+    return path;
+  }
+
+  /** tree lays out one tree from x on and returns where it ends. */
+  tree(root: Joint, x: number): number {
+    const trunk = this.path(root);
+    const crown = trunk.length <= 6 && Math.max(...trunk.map((j) => this.branches(j, trunk).length)) > 2;
+    const length = crown ? 46 * (trunk.length - 1) : trunk.length > 1 ? WIDTH * Math.min(1, trunk.length / 12) : 0;
+    const [[, y1 = 0, z1 = 0], [, y2 = 0, z2 = 0]] = [trunk[0]?.position ?? [], trunk.at(-1)?.position ?? []];
+    const along = Math.abs(z1 - z2) > Math.abs(y1 - y2);
+    const headFirst = along && z1 > z2 && !crown;
+    const spacing = trunk.length > 1 ? length / (trunk.length - 1) : 40;
+    const stations = trunk.map((joint, i) =>
+      this.station(joint, x + (headFirst ? length - i * spacing : i * spacing), 0, spacing, true),
+    );
+    this.layout.trunks.push({
+      y: 0,
+      x1: x,
+      x2: x + length,
+      head: along && trunk.length > 1 ? (headFirst || !crown ? "right" : "none") : "none",
+    });
+    let end = x + length;
+    trunk.forEach((joint, i) => {
+      const at = stations[i];
+      if (!at) return;
+      const branches = this.branches(joint, trunk);
+      if (crown) end = Math.max(end, this.rows(branches, at, x + length + 60));
+      else {
+        const outward = at.x <= x + 1 ? -1 : at.x >= x + length - 1 ? 1 : 0;
+        branches.forEach((top, k) => {
+          end = Math.max(end, this.limb(top, at, k, outward, true));
+        });
+      }
+    });
+    return end;
+  }
+
+  private branches(joint: Joint, trunk: Joint[]): Joint[] {
+    return this.below(joint.id).filter((c) => !trunk.includes(c));
+  }
+
+  private station(joint: Joint, x: number, y: number, spacing: number, trunk = false): Station {
+    const station = {
+      id: joint.id,
+      name: joint.name,
+      x,
+      y,
+      side: sideOf(joint.name),
+      radius: Math.min(trunk ? 4.6 : 3.4, Math.max(0.8, spacing * 0.4)),
+      trunk,
+    };
+    this.layout.stations.push(station);
+    return station;
+  }
+
+  /** limb lays a chain out from a station: left up, right down, others to one side and the other; at an end of the trunk outward. */
+  private limb(top: Joint, from: Spot, index: number, outward: number, onTrunk = false): number {
+    const path = this.path(top);
+    const side = sideOf(top.name);
+    const way = side === "L" ? -1 : side === "R" ? 1 : outward !== 0 && index === 0 ? 0 : index % 2 === 0 ? -1 : 1;
+    const ahead = outward !== 0 && path.length > 1 && (side === "C" || !onTrunk);
+    const reach = ahead ? Math.min(12, 130 / path.length) : Math.min(13, LIMB / path.length);
+    const step = ahead
+      ? { x: outward * reach * (way === 0 ? 1 : 0.88), y: way * Math.min(reach * 0.45, 40 / path.length) }
+      : { x: reach * 0.22, y: (way || -1) * reach };
+    const start = ahead ? from : { x: from.x + 6 * (index >> 1), y: from.y };
+    const at = (i: number) => ({ x: start.x + step.x * (i + 1), y: start.y + step.y * (i + 1) });
+    if (this.foldable.has(top.id) && !this.open.has(top.id)) {
+      const joints = this.everyBelow(top);
+      const points = [from, ...path.map((_, i) => at(i))];
+      this.layout.folds.push({ id: top.id, name: top.name, key: top.id, points, side, joints });
+      return at(path.length - 1).x;
+    }
+    const points: Spot[] = [from];
+    let end = from.x;
+    path.forEach((joint, i) => {
+      const spot = at(i);
+      points.push(this.station(joint, spot.x, spot.y, reach));
+      end = Math.max(end, spot.x);
+      this.branches(joint, path).forEach((branch, k) => {
+        const last = i === path.length - 1;
+        end = Math.max(end, this.limb(branch, spot, k, ahead ? outward : last && way === 0 ? 1 : 0));
+      });
+    });
+    this.layout.lines.push({ key: top.id, points, side });
+    return end;
+  }
+
+  private everyBelow(top: Joint): string[] {
+    const list = [top];
+    for (let i = 0; i < list.length; i++) list.push(...this.below(list[i]?.id ?? ""));
+    return list.map((j) => j.id);
+  }
+
+  /** rows unrolls many branches of one station to rows, one below the other. */
+  private rows(branches: Joint[], from: Spot, x: number): number {
+    if (branches.length === 0) return from.x;
+    const longest = Math.max(...branches.map((b) => this.depth.get(b.id) ?? 1));
+    const reach = Math.min(34, 640 / longest);
+    const rowGap = Math.max(8, Math.min(ROW, 120 / branches.length));
+    branches.forEach((top, row) => {
+      const y = (row - (branches.length - 1) / 2) * rowGap;
+      const path = this.path(top);
+      const points: Spot[] = [from, { x: x - 26, y }];
+      path.forEach((joint, i) => {
+        const spot = this.station(joint, x + i * reach, y, Math.min(reach, rowGap * 0.7));
+        points.push(spot);
+        this.branches(joint, path).forEach((branch, k) => {
+          this.limb(branch, spot, k, 0);
+        });
+      });
+      this.layout.lines.push({ key: top.id, points, side: sideOf(top.name) });
+    });
+    return x + (longest - 1) * reach;
+  }
+
+  /** frame fits the box around everything. */
+  frame() {
+    const { stations, folds, marks } = this.layout;
+    const spots = [...stations, ...marks, ...folds.flatMap((f) => f.points)];
+    const xs = spots.map((s) => s.x);
+    const ys = spots.map((s) => s.y);
+    const [left, right] = [Math.min(0, ...xs) - 62, Math.max(0, ...xs) + 62];
+    const [top, bottom] = [Math.min(0, ...ys) - 26, Math.max(0, ...ys) + 30];
+    const w = Math.max(LEAST.w, right - left);
+    const h = Math.max(LEAST.h, bottom - top);
+    this.layout.box = { x: (left + right - w) / 2, y: (top + bottom - h) / 2, w, h };
+  }
 }
 
-function branch(layout: Layout, joint: Joint, from: Station, lean: number, below: (id: string) => Joint[]) {
-  const side = sideOf(joint.name);
-  const way = side === "L" ? -1 : side === "R" ? 1 : lean;
-  const station = { id: joint.id, name: joint.name, x: from.x + 5, y: from.y + way * 13, side };
-  layout.stations.push(station);
-  layout.limbs.push({ from, to: station });
-  for (const c of below(joint.id)) branch(layout, c, station, way, below);
-}
-
-function placeMechanisms(layout: Layout, d: Document) {
+function placeMechanisms(layout: Layout, d: Document, end: number) {
   const at = new Map(layout.stations.map((s) => [s.id, s]));
-  const hosts = new Map<string, Brace>();
+  const names = new Map(d.controls.map((c) => [c.id, c]));
+  const braces = new Map<string, Brace>();
+  const placed = new Set<string>();
+  const hidden = new Set<string>(); // controls of what is folded away
   for (const m of d.mechanisms) {
-    const host = hosts.get(m.host ?? "");
-    const [first, last] = [at.get(m.joints[0] ?? ""), at.get(m.joints.at(-1) ?? "")];
+    const host = braces.get(m.host ?? "");
     if (host) {
-      layout.braces.push({ ...host, id: m.id, name: m.name, on: m.on, wave: true, y: host.y + 15 });
+      layout.braces.push({
+        ...host,
+        id: m.id,
+        name: m.name,
+        on: m.on,
+        wave: true,
+        points: shift(host.points, host.trunk ? 9 : 0),
+      });
       continue;
     }
-    if (!first || !last) continue;
-    const brace = { id: m.id, name: m.name, on: m.on, x1: first.x, x2: last.x, y: first.y + 17, wave: false };
-    hosts.set(m.id, brace);
+    const stations = m.joints.map((j) => at.get(j)).filter((s) => s !== undefined);
+    const trunk = stations.some((s) => s.trunk);
+    if (stations.length === 0 || stations.length < m.joints.length) {
+      for (const c of m.controls) hidden.add(c);
+      continue;
+    }
+    const brace = { id: m.id, name: m.name, on: m.on, wave: false, trunk, points: shift(stations, trunk ? 17 : 6) };
+    braces.set(m.id, brace);
     layout.braces.push(brace);
     m.controls.forEach((id, i) => {
-      const share = m.controls.length > 1 ? i / (m.controls.length - 1) : 0;
+      const share = (m.controls.length > 1 ? i / (m.controls.length - 1) : 0) * (stations.length - 1);
+      const [a, b] = [stations[Math.floor(share)], stations[Math.ceil(share)]];
+      if (!a || !b) return;
+      const between = share - Math.floor(share);
+      placed.add(id);
       layout.marks.push({
         id,
-        name: d.controls.find((c) => c.id === id)?.name ?? id,
-        x: first.x + share * (last.x - first.x),
-        y: first.y - 17,
+        name: names.get(id)?.name ?? id,
+        x: a.x + between * (b.x - a.x),
+        y: a.y + between * (b.y - a.y) - (trunk ? 17 : 0),
         root: false,
+        size: trunk ? 7 : 5,
       });
     });
   }
-  const placed = new Set(layout.marks.map((m) => m.id));
   d.controls
-    .filter((c) => !placed.has(c.id))
+    .filter((c) => !placed.has(c.id) && !hidden.has(c.id))
     .forEach((c, i) => {
-      layout.marks.push({ id: c.id, name: c.name, x: layout.width + 62 + 22 * i, y: 0, root: c.shape === "pennant" });
+      layout.marks.push({ id: c.id, name: c.name, x: end + 22 * i, y: 0, root: c.shape === "pennant", size: 7 });
     });
 }
+
+const shift = (points: Spot[], by: number): Spot[] => points.map((p) => ({ x: p.x, y: p.y + by }));

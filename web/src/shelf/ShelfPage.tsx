@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import { go } from "../App";
 import { api } from "../api";
 import { attempt, longWork, notify } from "../session";
+import { setState } from "../store";
 import { PlateOnShelf } from "./PlateOnShelf";
 
 /** ShelfPage is the first page: every specimen on a plate. */
@@ -21,6 +22,7 @@ export function ShelfPage() {
       setBusy(false);
       if (made) {
         notify("told", `${file.name} is on the Shelf.`);
+        setState({ arrived: made.id });
         go(`/specimen/${made.id}`);
       }
     }

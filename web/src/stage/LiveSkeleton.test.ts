@@ -21,6 +21,7 @@ const document: Document = {
   mechanisms: [],
   bindings: [],
   clips: [],
+  repeats: [],
 };
 
 /** worldOf is a joint's matrix in the world, as a frame carries it: three axes and the place. */
@@ -41,6 +42,7 @@ it("skins with the core's matrices: weighted sums of world times inverse rest", 
     joints: new Float32Array(now.flatMap(worldOf)),
     controls: new Float32Array(),
     curves: [],
+    morphs: new Float32Array(),
   };
   const vertices = [
     [0.5, 0.5, 0.5],

@@ -17,7 +17,7 @@ import { attempt } from "../session";
 import { useMyriapod } from "../store";
 import type { Binding, Document, Part } from "../wire/rig.gen";
 import { LiveSkeleton } from "./LiveSkeleton";
-import { loadMesh, loadWeights } from "./surfaces";
+import { loadDeltas, loadMesh, loadWeights } from "./surfaces";
 
 const INK = new Color("#23292c");
 
@@ -47,11 +47,18 @@ function PartBody({
 }) {
   const [geometry, setGeometry] = useState<BufferGeometry>();
   const invalidate = useThree((three) => three.invalidate);
+  const slot = useMemo(() => {
+    const before = document.parts.slice(
+      0,
+      document.parts.findIndex((p) => p.id === part.id),
+    );
+    return before.reduce((sum, p) => sum + (p.morphs?.length ?? 0), 0);
+  }, [document.parts, part.id]);
   const wire = useMyriapod((s) => s.wire);
   const sight = useMyriapod((s) => s.sights.model);
   const lit = useMyriapod((s) => s.chosen.includes(part.id) || s.hovered === part.id);
   const ghost = sight === "ghost" || part.sight === "ghost";
-  const { mesh, weights } = { mesh: part.mesh, weights: binding?.weights };
+  const { mesh, weights, morphs } = { mesh: part.mesh, weights: binding?.weights, morphs: part.morphs };
 
   useEffect(() => {
     let gone = false;
@@ -70,12 +77,17 @@ function PartBody({
         shaped.setAttribute("skinIndex", new BufferAttribute(new Uint16Array(4 * count), 4));
         shaped.setAttribute("skinWeight", new BufferAttribute(values, 4));
       }
+      if (morphs) {
+        const deltas = await Promise.all(morphs.map((m) => loadDeltas(specimen, m.deltas)));
+        shaped.morphTargetsRelative = true;
+        shaped.morphAttributes.position = deltas.map((d) => new BufferAttribute(d, 3));
+      }
       if (!gone) setGeometry(shaped);
     });
     return () => {
       gone = true;
     };
-  }, [specimen, mesh, weights]);
+  }, [specimen, mesh, weights, morphs]);
 
   const objects = useMemo(() => {
     if (!geometry) return undefined;
@@ -105,6 +117,13 @@ function PartBody({
   useEffect(() => {
     if (!objects) return;
     const show = (frame?: Frame) => {
+      if (frame && part.morphs && objects.body.morphTargetInfluences) {
+        part.morphs.forEach((_, k) => {
+          for (const object of [objects.body, objects.line])
+            if (object.morphTargetInfluences) object.morphTargetInfluences[k] = frame.morphs[slot + k] ?? 0;
+        });
+        invalidate();
+      }
       if (!frame || !binding || frame.joints.length !== document.joints.length * JOINT_STRIDE) return;
       objects.skeleton.show(frame);
       invalidate();
@@ -115,7 +134,7 @@ function PartBody({
       stop();
       objects.skeleton.dispose();
     };
-  }, [objects, binding, document, invalidate]);
+  }, [objects, binding, document, part.morphs, slot, invalidate]);
 
   useEffect(() => {
     if (!objects) return;

@@ -71,8 +71,9 @@ export function Skeleton({ document }: { document: Document }) {
 
   useEffect(() => {
     const colour = new Color();
+    const picked = new Set(chosen);
     const paint = (id: string, name: string) =>
-      colour.set(chosen.includes(id) ? INKS.violet : hovered === id ? INKS.control : INKS[sideOf(name)]);
+      colour.set(picked.has(id) ? INKS.violet : hovered === id ? INKS.control : INKS[sideOf(name)]);
     document.joints.forEach((j, i) => {
       meshes.collars.setColorAt(i, paint(j.id, j.name));
       meshes.barbs.setColorAt(i, paint(j.id, j.name));
@@ -120,10 +121,11 @@ function lay(
   const turn = new Quaternion();
   const m = new Matrix4();
   const girths = new Float32Array(count);
+  const stoutest = 0.009 * useMyriapod.getState().size; // a bone that only bridges a gap is no stouter than the others
   bones.forEach((bone, i) => {
     along.subVectors(at(bone.to, b), at(bone.from, a));
     const length = along.length();
-    const girth = 0.085 * length;
+    const girth = Math.min(0.085 * length, stoutest);
     girths[bone.from] = Math.max(girths[bone.from] ?? 0, girth);
     girths[bone.to] = Math.max(girths[bone.to] ?? 0, girth * 0.8);
     turn.setFromUnitVectors(UP, along.normalize());

@@ -1,15 +1,18 @@
 import { OrbitControls } from "@react-three/drei";
 import { Canvas, useThree } from "@react-three/fiber";
-import { useEffect, useRef, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { MOUSE, type PerspectiveCamera } from "three";
 import { setState, state, useDocument, useMyriapod } from "../store";
+import { Axes } from "./Axes";
 import { Curves, Handles } from "./Handles";
 import { Laying } from "./Laying";
 import { Parts } from "./Parts";
+import { Picked } from "./Picked";
+import { pickUnder, pickWindow } from "./picking";
 import { choose, pick, seekAgain, seekCentre, startDrag } from "./pointer";
 import "./probe";
 import { Skeleton } from "./Skeleton";
-import { look, view } from "./view";
+import { look, ROD_ASIDE, UP_TURNS, view } from "./view";
 
 function Camera({ onMove }: { onMove(perPixel: number): void }) {
   const { camera, scene, gl, invalidate, size } = useThree();
@@ -23,6 +26,11 @@ function Camera({ onMove }: { onMove(perPixel: number): void }) {
     setState({ framed: false });
     void look("perspective").then(() => setState({ framed: true }));
   }, [id, parts]);
+  const fitting = useMyriapod((s) => s.fitting);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the model as it would be fitted is framed with the rod
+  useEffect(() => {
+    if (view.camera) void look();
+  }, [fitting]);
   return (
     <OrbitControls
       ref={(orbit) => {
@@ -136,6 +144,8 @@ export function Stage() {
   const [cursor, setCursor] = useState("default");
   const surface = useRef<HTMLDivElement>(null);
   const drag = useRef<ReturnType<typeof startDrag>>(undefined);
+  const window = useRef<{ x: number; y: number }>(undefined);
+  const [rectangle, setRectangle] = useState<{ x: number; y: number; w: number; h: number }>();
   const press = useRef<{ x: number; y: number; id?: string } | undefined>(undefined);
 
   const at = (event: { clientX: number; clientY: number }) => {
@@ -155,6 +165,13 @@ export function Stage() {
       onPointerDownCapture={(event) => {
         if (event.button !== 0) return;
         const { x, y } = at(event);
+        if (state().picking?.window) {
+          window.current = { x, y };
+          setRectangle({ x, y, w: 0, h: 0 });
+          if (view.orbit) view.orbit.enabled = false;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          return;
+        }
         const hit = pick(x, y);
         press.current = { x, y, id: hit?.id };
         drag.current = startDrag(hit, x, y, event.altKey);
@@ -165,24 +182,37 @@ export function Stage() {
       }}
       onPointerMoveCapture={(event) => {
         const { x, y } = at(event);
+        if (window.current) {
+          const { x: x0, y: y0 } = window.current;
+          return setRectangle({ x: Math.min(x, x0), y: Math.min(y, y0), w: Math.abs(x - x0), h: Math.abs(y - y0) });
+        }
         if (drag.current) {
           if (Math.hypot(x - (press.current?.x ?? x), y - (press.current?.y ?? y)) > 2) drag.current.move(x, y);
           return;
         }
         if (event.buttons !== 0) return;
         if (state().laying) return seekCentre(x, y);
+        if (state().picking) return pickUnder(x, y);
         const hit = pick(x, y);
         setCursor(hit ? CURSORS[hit.kind] : "default");
         if (state().hovered !== hit?.id) setState({ hovered: hit?.id });
       }}
       onPointerUpCapture={(event) => {
         const { x, y } = at(event);
+        if (window.current) {
+          void pickWindow(window.current, { x, y }, event.shiftKey);
+          window.current = undefined;
+          setRectangle(undefined);
+          if (view.orbit) view.orbit.enabled = true;
+          return;
+        }
         const still = press.current && Math.hypot(x - press.current.x, y - press.current.y) < 4;
         const { laying } = state();
         drag.current?.end();
         if (!drag.current && still && laying?.centre && event.button === 0) {
           setState({ laying: { ...laying, places: [...laying.places, laying.centre] } });
-        } else if (still && event.button === 0 && !laying && !press.current?.id && !event.shiftKey)
+        } else if (still && event.button === 0 && state().picking) pickUnder(x, y, event.shiftKey);
+        else if (still && event.button === 0 && !laying && !press.current?.id && !event.shiftKey)
           choose(undefined, false);
         drag.current = undefined;
         press.current = undefined;
@@ -195,6 +225,7 @@ export function Stage() {
         frameloop="demand"
         shadows
         dpr={[1, 2]}
+        resize={{ debounce: 0 }}
         camera={{ fov: 32, position: [3, 2, 3] }}
         gl={{ antialias: true }}
         aria-hidden
@@ -204,14 +235,59 @@ export function Stage() {
         <Camera onMove={setPerPixel} />
         <Announce />
         <Ground />
-        <Parts document={document} specimen={id} />
+        <Fitted>
+          <Parts document={document} specimen={id} />
+        </Fitted>
+        <Picked document={document} specimen={id} />
         <Curves count={document.mechanisms.filter((m) => m.on && m.controls.length > 0).length} />
         <Skeleton document={document} />
+        <Axes document={document} />
         <Handles document={document} />
         <Laying />
       </Canvas>
       <Scale perPixel={perPixel} />
+      {rectangle && (
+        <div
+          className="absolute border border-violet bg-violet/10 pointer-events-none"
+          style={{ left: rectangle.x, top: rectangle.y, width: rectangle.w, height: rectangle.h }}
+        />
+      )}
     </div>
+  );
+}
+
+/** Fitted shows the model as it would be fitted, beside a measuring rod as tall as a person. */
+function Fitted({ children }: { children: ReactNode }) {
+  const fitting = useMyriapod((s) => s.fitting);
+  const invalidate = useThree((three) => three.invalidate);
+  useEffect(() => {
+    if (fitting) invalidate();
+  }, [fitting, invalidate]);
+  if (!fitting) return children;
+  return (
+    <>
+      <group rotation={UP_TURNS[fitting.up]} scale={fitting.scale}>
+        {children}
+      </group>
+      <Rod />
+    </>
+  );
+}
+
+/** BANDS are the heights of the rod's bands, in metres. */
+const BANDS = Array.from({ length: 18 }, (_, i) => i / 10);
+
+/** Rod is a rod of 1.8 m with a band at every decimetre, a red one at the metre. */
+function Rod() {
+  return (
+    <group position={[-ROD_ASIDE, 0, 0]}>
+      {BANDS.map((height, i) => (
+        <mesh key={height} position={[0, height + 0.05, 0]} raycast={() => {}}>
+          <cylinderGeometry args={[0.012, 0.012, 0.1, 10]} />
+          <meshBasicMaterial color={i % 2 === 0 ? "#23292c" : i === 9 ? "#c8432b" : "#f8f4ea"} />
+        </mesh>
+      ))}
+    </group>
   );
 }
 

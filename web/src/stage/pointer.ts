@@ -1,7 +1,7 @@
-import { Matrix4, Plane, Vector3 } from "three";
-import { CONTROL_STRIDE, type Frame } from "../live";
+import { Matrix4, type PerspectiveCamera, Plane, Vector3 } from "three";
+import { type Aim, CONTROL_STRIDE, type Frame, JOINT_STRIDE } from "../live";
 import { glideHome, hold } from "../motion";
-import { centreUnder, edit, endPull, pose } from "../session";
+import { edit, endPull, pose, seek } from "../session";
 import { documentOf, setState, state } from "../store";
 import type { Channel, Control } from "../wire/rig.gen";
 import { KNOBS, reachOf } from "./Handles";
@@ -48,8 +48,8 @@ function controlsPickable(): boolean {
 /** pick finds what a click at a place on the canvas would take. */
 export function pick(x: number, y: number): Hit | undefined {
   const { camera, canvas, scene } = view;
-  const { frame, chosen, sights, step, laying } = state();
-  if (!camera || !canvas || !scene || !frame || laying) return undefined;
+  const { frame, chosen, sights, step, laying, picking } = state();
+  if (!camera || !canvas || !scene || !frame || laying || picking) return undefined;
   const { width, height } = canvas.getBoundingClientRect();
   const d = documentOf();
   const near = (place: Vector3) => {
@@ -74,14 +74,14 @@ export function pick(x: number, y: number): Hit | undefined {
   if (sights.skeleton === "shown") {
     let best: Hit | undefined;
     let nearest = NEAR;
-    for (const joint of d.joints) {
-      const place = placeOf(joint.id);
-      const distance = place ? near(place) : Infinity;
+    const place = new Vector3();
+    d.joints.forEach((joint, i) => {
+      const distance = near(place.fromArray(frame.joints, i * JOINT_STRIDE + 9));
       if (distance < nearest || (distance === nearest && chosen.includes(joint.id))) {
         nearest = distance;
         best = { kind: "joint", id: joint.id };
       }
-    }
+    });
     if (best) return best;
   }
   if (sights.model === "shown" && (step === "model" || step === "skin")) {
@@ -170,7 +170,8 @@ function turnControl(id: string, channel: Channel, x: number, y: number): Drag |
     controlMatrix(new Matrix4(), frame, index),
     ["rotateX", "rotateY", "rotateZ"].indexOf(channel),
   );
-  const sign = axis.dot(camera.position.clone().sub(place)) >= 0 ? -1 : 1;
+  const hand = documentOf().controls[index]?.mirrored && channel !== "rotateX" ? -1 : 1;
+  const sign = (axis.dot(camera.position.clone().sub(place)) >= 0 ? -1 : 1) * hand;
   const angle = (x: number, y: number) => Math.atan2(y - middle.y, x - middle.x);
   let last = angle(x, y);
   let value = channelsOf(id)[channel] ?? 0;
@@ -186,30 +187,55 @@ function turnControl(id: string, channel: Channel, x: number, y: number): Drag |
   };
 }
 
+/** aimAt is the aim under a place on the canvas, as the person has chosen to snap. */
+function aimAt(x: number, y: number, from?: Vector3, except: string[] = []): Aim {
+  const { origin, direction } = rayAt(x, y).ray;
+  const facing = view.camera?.getWorldDirection(new Vector3()) ?? new Vector3(0, 0, 1);
+  const { snap, gridStep, lock, lockAt } = state();
+  return {
+    origin: [origin.x, origin.y, origin.z],
+    direction: [direction.x, direction.y, direction.z],
+    snap,
+    from: from ? [from.x, from.y, from.z] : [0, 0, 0],
+    facing: [facing.x, facing.y, facing.z],
+    step: gridStep,
+    lock,
+    lockAt,
+    except,
+  };
+}
+
+/** moveJoint moves a joint at rest to where the pointer leads, alone or with what is below. In the volume it moves freely. */
 function moveJoint(id: string, x: number, y: number, below: boolean): Drag | undefined {
   const place = placeOf(id);
   if (!place) return undefined;
-  let to: Vector3 | undefined;
-  const move = slide(place, x, y, (at) => {
-    to = at;
-    setState({
-      movingJoint: true,
-      laying: {
-        places: [],
-        pattern: "",
-        count: "",
-        centre: [at.x, at.y, at.z],
-        onto: documentOf().joints.find((j) => j.id === id)?.parent,
-      },
-    });
-  });
+  const onto = documentOf().joints.find((j) => j.id === id)?.parent;
+  const at = project(place, view.camera as PerspectiveCamera, ...sizeOfCanvas());
+  const [dx, dy] = [at.x - x, at.y - y]; // the joint does not jump under the pointer
+  let to: [number, number, number] | undefined;
   return {
-    move,
+    move(x, y) {
+      const free = state().snap === "volume";
+      const aim = aimAt(x + dx, y + dy, place, [id]);
+      seek(free ? { ...aim, snap: "free" } : aim, (found) => {
+        if (!found || !to) return;
+        to = found;
+        setState({ movingJoint: true, laying: { places: [], pattern: "", count: "", centre: found, onto } });
+      });
+      to ??= [place.x, place.y, place.z];
+    },
     end() {
+      const landed = to;
+      to = undefined; // an answer that is still under way comes too late
       setState({ laying: undefined, movingJoint: false });
-      if (to) void edit({ kind: "move-joint", joint: id, position: [to.x, to.y, to.z], below });
+      if (landed) void edit({ kind: "move-joint", joint: id, position: landed, below });
     },
   };
+}
+
+function sizeOfCanvas(): [number, number] {
+  const box = view.canvas?.getBoundingClientRect();
+  return [box?.width ?? 1, box?.height ?? 1];
 }
 
 /** startDrag begins what a press at a place on the canvas takes hold of; undefined leaves the press to the camera. */
@@ -233,11 +259,13 @@ export function choose(id: string | undefined, add: boolean) {
 
 let sought: { x: number; y: number } | undefined;
 
-/** seekCentre shows, while a chain is laid, the middle of the volume under the pointer. */
+/** seekCentre shows, while a chain is laid, where the next joint would come: the middle of the volume under the pointer, or what it snaps to. */
 export function seekCentre(x: number, y: number) {
   sought = { x, y };
-  const { origin, direction } = rayAt(x, y).ray;
-  centreUnder([origin.x, origin.y, origin.z], [direction.x, direction.y, direction.z], (centre) =>
+  const { laying } = state();
+  const last = laying?.places.at(-1);
+  const onto = laying?.onto ? placeOf(laying.onto) : undefined;
+  seek(aimAt(x, y, last ? new Vector3(...(last as [number, number, number])) : onto), (centre) =>
     setState((s) => (s.laying ? { laying: { ...s.laying, centre } } : {})),
   );
 }

@@ -1,5 +1,8 @@
-/** sideOf reads a side from a name: a letter L or R that stands by itself. */
-export function sideOf(name: string): "L" | "R" | "C" {
-  const found = /(?:^|[_.\-\s])([LR])(?=$|[_.\-\s\d])/.exec(name);
-  return (found?.[1] as "L" | "R" | undefined) ?? "C";
+export type Side = "L" | "R" | "C";
+
+/** sideOf reads the side to ink a thing in from its name: a letter or word for left or right that stands by itself. */
+export function sideOf(name: string): Side {
+  const found = /(?:^|[^A-Za-z])(L|R|l|r|left|right|Left|Right|LEFT|RIGHT)(?=$|[^A-Za-z])/.exec(name);
+  const letter = found?.[1]?.[0]?.toUpperCase();
+  return letter === "L" || letter === "R" ? letter : "C";
 }

@@ -8,6 +8,7 @@ THREE.BufferGeometry.prototype.disposeBoundsTree = disposeBoundsTree;
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
 
 const meshes = new Map<string, Promise<BufferGeometry>>();
+const deltas = new Map<string, Promise<Float32Array>>();
 const weights = new Map<string, Promise<{ joints: Uint16Array; values: Float32Array }>>();
 
 function once<T>(cache: Map<string, Promise<T>>, key: string, make: () => Promise<T>): Promise<T> {
@@ -50,5 +51,13 @@ export function loadWeights(specimen: string, hash: string) {
     const data = await api.blob(specimen, hash);
     const count = 4 * new DataView(data).getUint32(4, true);
     return { joints: new Uint16Array(data, 8, count), values: new Float32Array(data.slice(8 + 2 * count)) };
+  });
+}
+
+/** loadDeltas reads how far a stored morph target moves each vertex ("MYD1", two counts, then the lists). */
+export function loadDeltas(specimen: string, hash: string) {
+  return once(deltas, hash, async () => {
+    const data = await api.blob(specimen, hash);
+    return new Float32Array(data, 12, new DataView(data).getUint32(4, true));
   });
 }

@@ -1,7 +1,8 @@
 import {
   Box3,
   type Camera,
-  type Matrix4,
+  Euler,
+  Matrix4,
   type PerspectiveCamera,
   Raycaster,
   type Scene,
@@ -9,7 +10,7 @@ import {
   Vector3,
 } from "three";
 import { CONTROL_STRIDE, type Frame, JOINT_STRIDE } from "../live";
-import { setState, state } from "../store";
+import { type State, setState, state } from "../store";
 import { loadMesh } from "./surfaces";
 
 interface OrbitLike {
@@ -35,6 +36,19 @@ const DIRECTIONS = {
 } as const;
 export type ViewName = keyof typeof DIRECTIONS;
 
+/** UP_TURNS are the turns, about X, Y and Z, that bring an axis of a model up. */
+export const UP_TURNS = { y: [0, 0, 0], z: [-Math.PI / 2, 0, 0], x: [0, 0, Math.PI / 2] } as const;
+
+/** ROD_ASIDE is how far, in metres, the measuring rod stands beside the middle while a model is fitted. */
+export const ROD_ASIDE = 0.6;
+
+/** fitted is a box as the model would be fitted, with the rod of 1.8 m beside it. */
+function fitted(box: Box3, { scale, up }: NonNullable<State["fitting"]>): Box3 {
+  const turn = new Matrix4().makeRotationFromEuler(new Euler(...UP_TURNS[up]));
+  box.applyMatrix4(turn.scale(new Vector3(scale, scale, scale)));
+  return box.expandByPoint(new Vector3(-ROD_ASIDE, 0, 0)).expandByPoint(new Vector3(-ROD_ASIDE, 1.8, 0));
+}
+
 /** look frames the whole specimen, or what is chosen, from the direction named or the present one. */
 export async function look(name?: ViewName, only: string[] = []) {
   const { camera, orbit } = view;
@@ -56,6 +70,8 @@ export async function look(name?: ViewName, only: string[] = []) {
       }),
   );
   if (box.isEmpty()) box.set(new Vector3(-1, 0, -1), new Vector3(1, 1, 1));
+  const { fitting } = state();
+  if (fitting) fitted(box, fitting);
   const middle = box.getCenter(new Vector3());
   const size = Math.max(box.getSize(new Vector3()).length(), 1e-3);
   if (only.length === 0) setState({ size });

@@ -77,6 +77,19 @@ export interface Part {
   colour: string; // "#rrggbb"
   sight: Sight;
   locked: boolean; // not pickable
+  turned?: number /* int */; // faces that look the other way than their piece does
+  /**
+   * Morphs are the part's other shapes, mixed in before the skin moves it.
+   */
+  morphs?: Morph[];
+}
+/**
+ * Morph is a morph target: Deltas is the content hash of how far each vertex moves, Value how much of it is mixed in at rest.
+ */
+export interface Morph {
+  name: string;
+  deltas: string;
+  value: number /* float64 */;
 }
 /**
  * Quaternion is x, y, z, w.
@@ -171,6 +184,51 @@ export interface Clip {
   end: number /* int */;
   loop: boolean;
   tracks: Track[];
+  /**
+   * JointTracks move joints that no mechanism moves, away from where their parents carry them.
+   */
+  jointTracks?: JointTrack[];
+  morphTracks?: MorphTrack[];
+}
+/**
+ * JointProperty is what of a joint a track moves.
+ */
+export type JointProperty = string;
+/**
+ * What tracks of joints move, each against the joint's rest in its own axes.
+ */
+export const JointMove: JointProperty = "move"; // x, y, z in metres
+/**
+ * What tracks of joints move, each against the joint's rest in its own axes.
+ */
+export const JointTurn: JointProperty = "turn"; // quaternion x, y, z, w
+/**
+ * What tracks of joints move, each against the joint's rest in its own axes.
+ */
+export const JointGirth: JointProperty = "girth"; // own scale x, y, z
+/**
+ * JointTrack is the keys of one property of one joint, in rising order of frame.
+ */
+export interface JointTrack {
+  joint: string;
+  property: JointProperty;
+  keys: JointKey[];
+}
+/**
+ * JointKey is a property's value at a frame: three or, for a turn, four numbers. Ease leads to the next; smooth counts as linear.
+ */
+export interface JointKey {
+  frame: number /* float64 */;
+  value: number /* float64 */[];
+  ease: Ease;
+}
+/**
+ * MorphTrack is the keys of one morph target of a part.
+ */
+export interface MorphTrack {
+  part: string;
+  morph: string;
+  keys: Key[];
 }
 /**
  * Track is the keys of one channel of one control, in rising order of frame.

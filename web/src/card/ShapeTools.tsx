@@ -1,0 +1,95 @@
+import { useState } from "react";
+import { edit } from "../session";
+import { documentOf, setState } from "../store";
+import type { Part } from "../wire/rig.gen";
+import { Section } from "./parts";
+
+/** ShapeTools splits, merges and turns parts, and traces a chain through one that is a tube. */
+export function ShapeTools({ parts }: { parts: Part[] }) {
+  const [name, setName] = useState(parts[0]?.name ?? "");
+  const [count, setCount] = useState("12");
+  const ids = parts.map((p) => p.id);
+  const part = parts[0];
+  if (!part) return null;
+  const turned = parts.reduce((sum, p) => sum + (p.turned ?? 0), 0);
+  return (
+    <Section title="Shape">
+      <div className="flex flex-wrap gap-2">
+        {parts.length === 1 && (
+          <button
+            type="button"
+            className="action"
+            onClick={() => void edit({ kind: "split-pieces", part: part.id }, "Splitting")}
+          >
+            Split loose pieces
+          </button>
+        )}
+        <button
+          type="button"
+          className="action"
+          onClick={() => void edit({ kind: "flip-faces", parts: ids }, "Flipping")}
+        >
+          Flip faces
+        </button>
+        {turned > 0 && (
+          <button
+            type="button"
+            className="action action-main"
+            onClick={() => void edit({ kind: "turn-faces-out", parts: ids }, "Turning faces")}
+          >
+            Turn {turned} faces out
+          </button>
+        )}
+      </div>
+      {parts.length > 1 && (
+        <form
+          className="flex gap-2 items-center mt-1.5"
+          onSubmit={async (e) => {
+            e.preventDefault();
+            if (await edit({ kind: "merge-parts", parts: ids, name }, "Merging")) setState({ chosen: [part.id] });
+          }}
+        >
+          <button type="submit" className="action">
+            Merge
+          </button>
+          to
+          <input
+            aria-label="Name of the merged part"
+            className="field grow figure"
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
+        </form>
+      )}
+      {parts.length === 1 && (
+        <form
+          className="flex gap-2 items-center mt-1.5"
+          onSubmit={async (e) => {
+            e.preventDefault();
+            const before = new Set(documentOf().joints.map((j) => j.id));
+            const made = await edit(
+              { kind: "trace-tube", part: part.id, count: Number.parseInt(count, 10) || 0, pattern: `${part.name}_##` },
+              "Tracing",
+            );
+            if (made)
+              setState({
+                step: "skeleton",
+                chosen: made.document.joints.filter((j) => !before.has(j.id)).map((j) => j.id),
+              });
+          }}
+        >
+          <button type="submit" className="action" title="For hoses, wires, antennae: joints through the middle">
+            Trace as a tube
+          </button>
+          <input
+            aria-label="Joints through the tube"
+            className="field w-9 figure"
+            value={count}
+            onChange={(e) => setCount(e.target.value)}
+          />
+          joints
+        </form>
+      )}
+    </Section>
+  );
+}
