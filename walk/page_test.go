@@ -31,7 +31,7 @@ type application struct {
 	data   string
 }
 
-func start(t *testing.T, data string, demos bool) *application {
+func start(t testing.TB, data string, demos bool) *application {
 	t.Helper()
 	s, err := store.Open(data)
 	require.NoError(t, err)
@@ -73,11 +73,11 @@ func (a *application) stop() {
 
 // page is one browser tab.
 type page struct {
-	t   *testing.T
+	t   testing.TB
 	ctx context.Context
 }
 
-func openBrowser(t *testing.T) *page {
+func openBrowser(t testing.TB) *page {
 	t.Helper()
 	chromium, err := exec.LookPath("chromium")
 	require.NoError(t, err, "the browser tests need Debian's chromium; make chromium installs it")

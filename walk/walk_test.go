@@ -24,7 +24,7 @@ import (
 )
 
 // get reads JSON from the server, as the page does.
-func get[T any](t *testing.T, a *application, path string) (value T) {
+func get[T any](t testing.TB, a *application, path string) (value T) {
 	t.Helper()
 	response, err := http.Get(a.server.URL + path)
 	require.NoError(t, err)
@@ -34,7 +34,7 @@ func get[T any](t *testing.T, a *application, path string) (value T) {
 	return value
 }
 
-func (a *application) specimen(t *testing.T, id string) wire.Specimen {
+func (a *application) specimen(t testing.TB, id string) wire.Specimen {
 	t.Helper()
 	return get[wire.Specimen](t, a, "/api/specimens/"+id)
 }

@@ -72,9 +72,23 @@ func (e *AddRepeat) Apply(_ *Context, d *rig.Document) error {
 	e.place(d, &r)
 	if r.Replace == "" && r.Pattern == "" && r.Rule != rig.Mirror {
 		r.Replace, r.Pattern = repeat.DefaultNaming(namesBelow(d, r.Sources))
+		if _, err := alone(d, r); err != nil { // the next numbers are taken
+			r.Replace, r.Pattern = "", "*_##"
+		}
 	}
 	d.Repeats = append(d.Repeats, r)
 	return checkMeeting(d, r)
+}
+
+// alone expands one repeat in a document that has the other repeats' copies in it already.
+func alone(d *rig.Document, r rig.Repeat) (*repeat.Expansion, error) {
+	with := d.Clone()
+	with.Repeats = []rig.Repeat{r}
+	expansion, err := repeat.Expand(with)
+	if err != nil {
+		return nil, err
+	}
+	return expansion, expansion.CheckNames()
 }
 
 func (e *AddRepeat) place(d *rig.Document, r *rig.Repeat) {
@@ -102,17 +116,15 @@ func namesBelow(d *rig.Document, tops []string) []string {
 	return names
 }
 
-// checkMeeting refuses a repeat whose copies stand where their sources stand. d has the other repeats' copies in it already.
+// checkMeeting refuses a repeat whose copies stand where their sources stand.
 func checkMeeting(d *rig.Document, r rig.Repeat) error {
-	alone := d.Clone()
-	alone.Repeats = []rig.Repeat{r}
-	expansion, err := repeat.Expand(alone)
-	if err != nil {
+	expansion, err := alone(d, r)
+	if expansion == nil {
 		return err
 	}
 	copied, source, meets := expansion.Meeting(r.ID)
 	if !meets {
-		return nil
+		return err
 	}
 	where := "on the axis"
 	if r.Rule == rig.Mirror {

@@ -302,6 +302,7 @@ func TestNamesOfCopies(t *testing.T) {
 		{rig.Repeat{Rule: rig.Mirror}, "Left arm", "Right arm"},
 		{rig.Repeat{Rule: rig.Mirror}, "fin", "fin_R"},
 		{rig.Repeat{Rule: rig.Ring, Replace: "01", Pattern: "##"}, "leg_01_01", "leg_03_01"},
+		{rig.Repeat{Rule: rig.Ring, Replace: "7", Pattern: "#"}, "fin7_01", "fin9_01"},
 		{rig.Repeat{Rule: rig.Ring, Pattern: "*_##"}, "fin", "fin_03"},
 		{rig.Repeat{Rule: rig.Ring, Pattern: "r#_*_#"}, "fin", "r3_fin_3"},
 		{rig.Repeat{Rule: rig.Ring, Replace: "zz", Pattern: "#"}, "fin", "fin_03"},

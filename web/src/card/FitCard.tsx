@@ -90,7 +90,7 @@ export function FitCard({ fitting }: { fitting: NonNullable<State["fitting"]> })
           disabled={same}
           onClick={async () => {
             if (await edit({ kind: "fit-model", scale: fitting.scale, up: fitting.up }, "Fitting the model"))
-              setState({ fitting: undefined, framed: false });
+              setState({ fitting: undefined });
           }}
         >
           Fit the model

@@ -2,14 +2,15 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useState } from "react";
 import {
   BackSide,
-  Bone,
   BufferAttribute,
   type BufferGeometry,
   Color,
   DoubleSide,
+  type Material,
   Matrix4,
+  Mesh,
   MeshBasicMaterial,
-  MeshStandardMaterial,
+  MeshLambertMaterial,
   SkinnedMesh,
 } from "three";
 import { type Frame, JOINT_STRIDE } from "../live";
@@ -33,6 +34,13 @@ function inkMaterial() {
   };
   return { material, width };
 }
+
+/** allOf waits until all surfaces of a document are read; what fails is told by the part it belongs to. */
+const allOf = (document: Document, specimen: string) =>
+  Promise.allSettled([
+    ...document.parts.map((p) => loadMesh(specimen, p.mesh)),
+    ...document.bindings.map((b) => loadWeights(specimen, b.weights)),
+  ]);
 
 function PartBody({
   part,
@@ -60,22 +68,18 @@ function PartBody({
   const ghost = sight === "ghost" || part.sight === "ghost";
   const { mesh, weights, morphs } = { mesh: part.mesh, weights: binding?.weights, morphs: part.morphs };
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another document with the same surfaces changes nothing here
   useEffect(() => {
     let gone = false;
     void attempt(async () => {
+      await allOf(document, specimen); // the model comes as a whole: a picture for every part would be drawn otherwise
       const source = await loadMesh(specimen, mesh);
       const shaped = source.clone();
       shaped.boundsTree = source.boundsTree;
-      const count = source.getAttribute("position").count;
       if (weights) {
         const table = await loadWeights(specimen, weights);
         shaped.setAttribute("skinIndex", new BufferAttribute(table.joints, 4));
         shaped.setAttribute("skinWeight", new BufferAttribute(table.values, 4));
-      } else {
-        const values = new Float32Array(4 * count);
-        for (let i = 0; i < count; i++) values[4 * i] = 1;
-        shaped.setAttribute("skinIndex", new BufferAttribute(new Uint16Array(4 * count), 4));
-        shaped.setAttribute("skinWeight", new BufferAttribute(values, 4));
       }
       if (morphs) {
         const deltas = await Promise.all(morphs.map((m) => loadDeltas(specimen, m.deltas)));
@@ -91,20 +95,19 @@ function PartBody({
 
   const objects = useMemo(() => {
     if (!geometry) return undefined;
-    const skeleton = new LiveSkeleton(document, binding?.joints ?? []);
-    if (!binding) {
-      skeleton.bones.push(new Bone());
-      skeleton.boneInverses.push(new Matrix4());
-      skeleton.boneMatrices = new Float32Array(16);
-      new Matrix4().toArray(skeleton.boneMatrices, 0);
-    }
-    const body = new SkinnedMesh(geometry, new MeshStandardMaterial({ roughness: 0.85, side: DoubleSide }));
     const ink = inkMaterial();
-    const line = new SkinnedMesh(geometry, ink.material);
-    for (const object of [body, line]) {
-      object.bind(skeleton, new Matrix4());
-      object.frustumCulled = false;
-    }
+    const paint = new MeshLambertMaterial({ side: DoubleSide });
+    // What no joint moves is drawn without a skeleton, which costs far less.
+    const skeleton = binding && new LiveSkeleton(document, binding.joints);
+    const draw = (material: Material) => {
+      if (!skeleton) return new Mesh(geometry, material);
+      const skinned = new SkinnedMesh(geometry, material);
+      skinned.bind(skeleton, new Matrix4());
+      return skinned;
+    };
+    const body = draw(paint);
+    const line = draw(ink.material);
+    for (const object of [body, line]) object.frustumCulled = false;
     body.castShadow = true;
     body.userData.part = part.id;
     line.raycast = () => {};
@@ -125,20 +128,20 @@ function PartBody({
         invalidate();
       }
       if (!frame || !binding || frame.joints.length !== document.joints.length * JOINT_STRIDE) return;
-      objects.skeleton.show(frame);
+      objects.skeleton?.show(frame);
       invalidate();
     };
     show(useMyriapod.getState().frame);
     const stop = useMyriapod.subscribe((s, before) => s.frame !== before.frame && show(s.frame));
     return () => {
       stop();
-      objects.skeleton.dispose();
+      objects.skeleton?.dispose();
     };
   }, [objects, binding, document, part.morphs, slot, invalidate]);
 
   useEffect(() => {
     if (!objects) return;
-    const material = objects.body.material as MeshStandardMaterial;
+    const material = objects.body.material as MeshLambertMaterial;
     material.color.set(part.colour);
     material.emissive.set(lit ? "#5b4bb0" : "#000000");
     material.emissiveIntensity = lit ? 0.22 : 0;
@@ -151,7 +154,12 @@ function PartBody({
     invalidate();
   }, [objects, part.colour, lit, ghost, wire, invalidate]);
 
-  useEffect(() => invalidate(), [invalidate]);
+  const gl = useThree((three) => three.gl);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another body casts another shadow
+  useEffect(() => {
+    gl.shadowMap.needsUpdate = true;
+    invalidate();
+  }, [objects, gl, invalidate]);
   if (!objects || sight === "hidden" || part.sight === "hidden") return null;
   return (
     <>

@@ -83,11 +83,15 @@ function Announce() {
     if (open) seekAgain();
   }, [open]);
   useEffect(() => {
+    let shaded = state().frame;
     const tell = () => {
       const stage = gl.domElement.closest<HTMLElement>("[data-stage]");
       const { frame, framed, saving, specimen } = state();
+      if (frame !== shaded) gl.shadowMap.needsUpdate = true; // shadows change with the frame, not with the view
+      shaded = frame;
       if (stage) {
         stage.dataset.framed = String(framed);
+        stage.dataset.zz = String(gl.info.render.frame);
         stage.dataset.saving = String(saving);
         stage.dataset.kept = String(specimen?.sequence ?? 0);
       }
@@ -223,6 +227,10 @@ export function Stage() {
     >
       <Canvas
         frameloop="demand"
+        onCreated={({ gl }) => {
+          gl.shadowMap.autoUpdate = false;
+          gl.shadowMap.needsUpdate = true;
+        }}
         shadows
         dpr={[1, 2]}
         resize={{ debounce: 0 }}
@@ -260,9 +268,12 @@ export function Stage() {
 function Fitted({ children }: { children: ReactNode }) {
   const fitting = useMyriapod((s) => s.fitting);
   const invalidate = useThree((three) => three.invalidate);
+  const gl = useThree((three) => three.gl);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the shadow is fitted with the model
   useEffect(() => {
-    if (fitting) invalidate();
-  }, [fitting, invalidate]);
+    gl.shadowMap.needsUpdate = true;
+    invalidate();
+  }, [fitting, gl, invalidate]);
   if (!fitting) return children;
   return (
     <>

@@ -9,11 +9,13 @@ declare global {
     myriapodStage: {
       onScreen(what: string | Vector): { x: number; y: number } | null;
       gripOf(control: string): { x: number; y: number } | null;
+      pickAt(x: number, y: number): string | null;
     };
   }
 }
 
 window.myriapodStage = {
+  pickAt: (x, y) => pick(x, y)?.id ?? null,
   onScreen(what) {
     const { camera, canvas } = view;
     if (!camera || !canvas) return null;
