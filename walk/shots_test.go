@@ -23,7 +23,7 @@ func TestScreenshots(t *testing.T) {
 	shot := func(name string) { p.settled(); p.shot(filepath.Join(folder, name+".png")) }
 
 	p.open(a.server.URL)
-	p.wait("the pictures", `[...document.images].length >= 2 && [...document.images].every(i => i.complete && i.naturalWidth > 0)`)
+	p.wait("the pictures", `[...document.images].length >= 5 && [...document.images].every(i => i.complete && i.naturalWidth > 0)`)
 	p.shot(filepath.Join(folder, "shelf.png"))
 
 	p.button("Quillwick")
@@ -59,6 +59,13 @@ func TestScreenshots(t *testing.T) {
 	shot("handoff")
 	p.button("Model")
 	shot("model")
+	p.button("Shelf")
+
+	p.button("Tallow")
+	p.settled()
+	p.button("Skeleton")
+	p.button("joint leg_L09_1")
+	shot("repeats")
 	p.button("Shelf")
 
 	p.button("Quillwick, bare")
