@@ -19,7 +19,7 @@ types: ## the page's types, from Go
 	$(GO_TOOL) tygo generate
 
 lint: web/node_modules/.package-lock.json
-	@test -z "$$($(GO_TOOL) gofumpt -l cmd core server shelf store web/*.go)" || { $(GO_TOOL) gofumpt -d cmd core server shelf store web/*.go; exit 1; }
+	@test -z "$$($(GO_TOOL) gofumpt -l cmd core server shelf store walk web/*.go)" || { $(GO_TOOL) gofumpt -d cmd core server shelf store walk web/*.go; exit 1; }
 	go vet ./...
 	$(GO_TOOL) staticcheck ./...
 	$(GO_TOOL) tygo generate && git diff --exit-code -- web/src/wire

@@ -63,8 +63,10 @@ func Of(x *repeat.Expansion) []Finding {
 func turnedFaces(d *rig.Document) (list []Finding) {
 	for _, p := range d.Parts {
 		if p.Turned > 0 {
-			list = append(list, Finding{Model, p.ID, fmt.Sprintf("%s has %d faces that look inward; turn them out.", p.Name, p.Turned),
-				mend("Turn the faces out", &edit.TurnFacesOut{Parts: []string{p.ID}})})
+			list = append(list, Finding{
+				Model, p.ID, fmt.Sprintf("%s has %d faces that look inward; turn them out.", p.Name, p.Turned),
+				mend("Turn the faces out", &edit.TurnFacesOut{Parts: []string{p.ID}}),
+			})
 		}
 	}
 	return list

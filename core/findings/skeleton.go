@@ -34,16 +34,20 @@ func unevenRolls(x *repeat.Expansion) (list []Finding) {
 			}
 			main := j.Rotation.Quat().Rotate(geometry.MainAxis)
 			if angle(main, bone.Normalize()) > aimed {
-				list = append(list, Finding{Skeleton, j.ID, fmt.Sprintf("%s does not aim at %s; orient the chain.", j.Name, chain[i+1].Name),
-					mend("Orient the chain", &edit.OrientJoints{Joints: ids, Aim: true, Second: edit.Carried})})
+				list = append(list, Finding{
+					Skeleton, j.ID, fmt.Sprintf("%s does not aim at %s; orient the chain.", j.Name, chain[i+1].Name),
+					mend("Orient the chain", &edit.OrientJoints{Joints: ids, Aim: true, Second: edit.Carried}),
+				})
 				break
 			}
 			if i == 0 {
 				continue
 			}
 			if roll := rollAgainst(chain[i-1], j); math.Abs(roll) > evenRoll {
-				list = append(list, Finding{Skeleton, j.ID, fmt.Sprintf("%s is rolled by %.0f° against %s; even the rolls of the chain.", j.Name, roll*180/math.Pi, chain[i-1].Name),
-					mend("Even the rolls", &edit.OrientJoints{Joints: ids, Aim: true, Second: edit.Carried})})
+				list = append(list, Finding{
+					Skeleton, j.ID, fmt.Sprintf("%s is rolled by %.0f° against %s; even the rolls of the chain.", j.Name, roll*180/math.Pi, chain[i-1].Name),
+					mend("Even the rolls", &edit.OrientJoints{Joints: ids, Aim: true, Second: edit.Carried}),
+				})
 				break
 			}
 		}

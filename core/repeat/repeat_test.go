@@ -114,8 +114,10 @@ func TestMirroredControlsAnswerEqualValuesWithMirroredMotion(t *testing.T) {
 		for _, j := range d.Joints[2:] {
 			joints = append(joints, j.ID)
 		}
-		d = apply(t, d, &edit.AddMechanism{Mechanism: splinechain.Name, Name: "arm_L", Joints: joints, Options: parameter.Set{"controls": parameter.OfNumber(4)},
-			Parameters: parameter.Set{"stretch": parameter.OfNumber(rapid.Float64Range(0, 1).Draw(t, "stretch"))}})
+		d = apply(t, d, &edit.AddMechanism{
+			Mechanism: splinechain.Name, Name: "arm_L", Joints: joints, Options: parameter.Set{"controls": parameter.OfNumber(4)},
+			Parameters: parameter.Set{"stretch": parameter.OfNumber(rapid.Float64Range(0, 1).Draw(t, "stretch"))},
+		})
 		d = apply(t, d, &edit.SetParameters{Mechanism: d.Mechanisms[0].ID, Values: parameter.Set{"twist": parameter.OfNumber(40)}})
 		result, err := edit.Apply(&edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}, d, &edit.AddMechanism{Mechanism: wave.Name, Name: "wave_L", Host: d.Mechanisms[0].ID, Parameters: parameter.Set{"plane": parameter.OfNumber(30)}})
 		require.NoError(t, err)

@@ -227,6 +227,10 @@ export function BodyMap() {
   );
 }
 
+/** crowded tells whether something stands where the word behind a trunk's end would. */
+const crowded = (layout: Layout, x: number) =>
+  [...layout.stations, ...layout.marks].some((s) => s.x > x + 4 && s.x < x + 52 && Math.abs(s.y) < 10);
+
 function Trunks({ layout }: { layout: Layout }) {
   const end = (x: number, anchor: "start" | "end", word: string) => (
     <text
@@ -257,7 +261,7 @@ function Trunks({ layout }: { layout: Layout }) {
       {t.head !== "none" && layout.trunks.length === 1 && (
         <>
           {end(t.x1 - 14, "end", "tail")}
-          {layout.box.x + layout.box.w - t.x2 < 140 && end(t.x2 + 14, "start", "head")}
+          {!crowded(layout, t.x2) && end(t.x2 + 14, "start", "head")}
         </>
       )}
     </g>

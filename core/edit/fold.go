@@ -1,0 +1,293 @@
+package edit
+
+import (
+	"fmt"
+	"reflect"
+	"slices"
+
+	"myriapod/core/parameter"
+	"myriapod/core/repeat"
+	"myriapod/core/rig"
+)
+
+// folding takes a document that was edited with its copies in view back to one without them.
+type folding struct {
+	seen   *repeat.Expansion
+	work   *rig.Document
+	only   bool
+	before map[string]any // every joint, control and mechanism by ID, as the edit found it
+	own    map[string]bool
+	parent map[string]string // by joint, as the edit left it
+}
+
+func newFolding(seen *repeat.Expansion, work *rig.Document, only bool) *folding {
+	f := &folding{seen: seen, work: work, only: only, before: map[string]any{}, own: map[string]bool{}, parent: map[string]string{}}
+	for _, j := range seen.Document.Joints {
+		f.before[j.ID] = j
+	}
+	for _, c := range seen.Document.Controls {
+		f.before[c.ID] = c
+	}
+	for _, m := range seen.Document.Mechanisms {
+		f.before[m.ID] = m
+	}
+	for _, j := range work.Joints {
+		f.parent[j.ID] = j.Parent
+		f.own[j.ID] = f.before[j.ID] != nil && !reflect.DeepEqual(f.before[j.ID], j)
+	}
+	for _, c := range work.Controls {
+		f.own[c.ID] = f.before[c.ID] != nil && !reflect.DeepEqual(f.before[c.ID], c)
+	}
+	for _, m := range work.Mechanisms {
+		f.own[m.ID] = f.before[m.ID] != nil && !reflect.DeepEqual(f.before[m.ID], m)
+	}
+	return f
+}
+
+// copied returns the origin of a thing that is a copy still: its repeat is there after the edit.
+func (f *folding) copied(id string) (repeat.Origin, bool) {
+	origin, ok := f.seen.Origins[id]
+	return origin, ok && f.work.Repeat(origin.Repeat) != nil
+}
+
+func (f *folding) fold() (*rig.Document, error) {
+	if !f.only {
+		if err := f.homeNew(); err != nil {
+			return nil, err
+		}
+	}
+	if err := f.removals(); err != nil {
+		return nil, err
+	}
+	// Copies of copies stand behind what they copy: backwards, each hands its change on before its source is looked at.
+	for i := len(f.work.Joints) - 1; i >= 0; i-- {
+		if err := f.joint(i); err != nil {
+			return nil, err
+		}
+	}
+	for i := len(f.work.Controls) - 1; i >= 0; i-- {
+		if err := f.control(i); err != nil {
+			return nil, err
+		}
+	}
+	for i := len(f.work.Mechanisms) - 1; i >= 0; i-- {
+		if err := f.mechanism(i); err != nil {
+			return nil, err
+		}
+	}
+	gone := func(id string) bool { _, ok := f.copied(id); return ok }
+	f.work.Joints = slices.DeleteFunc(f.work.Joints, func(j rig.Joint) bool { return gone(j.ID) })
+	f.work.Controls = slices.DeleteFunc(f.work.Controls, func(c rig.Control) bool { return gone(c.ID) })
+	f.work.Mechanisms = slices.DeleteFunc(f.work.Mechanisms, func(m rig.Mechanism) bool { return gone(m.ID) })
+	for i := range f.work.Repeats {
+		r := &f.work.Repeats[i]
+		r.Differences = slices.DeleteFunc(r.Differences, rig.Difference.Empty)
+	}
+	return f.work, nil
+}
+
+// difference returns what a copy keeps of its own, to be added to.
+func (f *folding) difference(o repeat.Origin) *rig.Difference {
+	r := f.work.Repeat(o.Repeat)
+	for i := range r.Differences {
+		if r.Differences[i].Copy == o.Copy && r.Differences[i].Of == o.Of {
+			return &r.Differences[i]
+		}
+	}
+	r.Differences = append(r.Differences, rig.Difference{Copy: o.Copy, Of: o.Of})
+	return &r.Differences[len(r.Differences)-1]
+}
+
+// back follows a reference from a copy to what it means in the source.
+func (f *folding) back(o repeat.Origin, id string) string {
+	if other, ok := f.copied(id); ok && other.Repeat == o.Repeat && other.Copy == o.Copy {
+		return other.Of
+	}
+	return id
+}
+
+func (f *folding) backAll(o repeat.Origin, ids []string) []string {
+	list := make([]string, len(ids))
+	for i, id := range ids {
+		list[i] = f.back(o, id)
+	}
+	return list
+}
+
+func (f *folding) joint(i int) error {
+	now := f.work.Joints[i]
+	origin, ok := f.copied(now.ID)
+	if !ok || !f.own[now.ID] {
+		return nil
+	}
+	was := f.before[now.ID].(rig.Joint)
+	source := f.work.Joint(origin.Of)
+	if source == nil {
+		return nil // it went in the same edit
+	}
+	f.named(origin, was.Name, now.Name)
+	moved, turned := now.Position != was.Position, now.Rotation != was.Rotation
+	if f.only {
+		d := f.difference(origin)
+		if now.Label != was.Label {
+			d.Label = &now.Label
+		}
+		if moved {
+			d.Offset = ref(origin.PlaceBack(now.Position).Sub(source.Position))
+		}
+		if turned {
+			d.Turn = ref(rig.QuaternionOf(origin.Rotation(source.Rotation).Quat().Conjugate().Mul(now.Rotation.Quat()).Normalize()))
+		}
+		if now.Parent != was.Parent {
+			d.Parent = &now.Parent
+		}
+		if now.Order != was.Order {
+			d.Order = now.Order
+		}
+		return nil
+	}
+	if f.own[source.ID] {
+		return nil // the source was changed by the same edit, and the copies follow it
+	}
+	kept := f.difference(origin)
+	if now.Label != was.Label {
+		source.Label = now.Label
+	}
+	if moved {
+		source.Position = origin.PlaceBack(now.Position)
+		if kept.Offset != nil {
+			source.Position = source.Position.Sub(*kept.Offset)
+		}
+	}
+	if turned {
+		q := now.Rotation.Quat()
+		if kept.Turn != nil {
+			q = q.Mul(kept.Turn.Quat().Conjugate())
+		}
+		source.Rotation = origin.RotationBack(rig.QuaternionOf(q.Normalize()))
+	}
+	if now.Parent != was.Parent {
+		source.Parent = f.back(origin, now.Parent)
+	}
+	if now.Order != was.Order {
+		source.Order = now.Order
+	}
+	f.own[source.ID] = true
+	return nil
+}
+
+func ref[T any](value T) *T { return &value }
+
+// named keeps a copy's new name as its own: names of copies come from a pattern, which one name cannot change.
+func (f *folding) named(o repeat.Origin, was, now string) {
+	if was != now {
+		f.difference(o).Name = now
+	}
+}
+
+func (f *folding) control(i int) error {
+	now := f.work.Controls[i]
+	origin, ok := f.copied(now.ID)
+	if !ok || !f.own[now.ID] {
+		return nil
+	}
+	was := f.before[now.ID].(rig.Control)
+	source := f.work.Control(origin.Of)
+	if source == nil {
+		return nil
+	}
+	f.named(origin, was.Name, now.Name)
+	if f.only {
+		d := f.difference(origin)
+		if now.Label != was.Label {
+			d.Label = &now.Label
+		}
+		if now.Position != was.Position {
+			d.Offset = ref(origin.PlaceBack(now.Position).Sub(source.Position))
+		}
+		if now.Rotation != was.Rotation {
+			d.Turn = ref(rig.QuaternionOf(origin.Rotation(source.Rotation).Quat().Conjugate().Mul(now.Rotation.Quat()).Normalize()))
+		}
+		if now.Space != was.Space {
+			d.Space = &now.Space
+		}
+		if now.Order != was.Order {
+			d.Order = now.Order
+		}
+		return nil
+	}
+	if f.own[source.ID] {
+		return nil
+	}
+	name, id := source.Name, source.ID
+	*source = f.controlBack(origin, now)
+	source.ID, source.Name = id, name
+	f.own[source.ID] = true
+	return nil
+}
+
+func (f *folding) controlBack(o repeat.Origin, c rig.Control) rig.Control {
+	c.Position, c.Rotation, c.Outline = o.PlaceBack(c.Position), o.RotationBack(c.Rotation), o.Outline(c.Outline)
+	c.Mirrored = c.Mirrored != o.Mirrors()
+	c.Space = f.back(o, c.Space)
+	return c
+}
+
+func (f *folding) mechanism(i int) error {
+	now := f.work.Mechanisms[i]
+	origin, ok := f.copied(now.ID)
+	if !ok || !f.own[now.ID] {
+		return nil
+	}
+	was := f.before[now.ID].(rig.Mechanism)
+	source := f.work.Mechanism(origin.Of)
+	if source == nil {
+		return nil
+	}
+	f.named(origin, was.Name, now.Name)
+	if !f.only && f.own[source.ID] {
+		return nil
+	}
+	d := &rig.Difference{}
+	if f.only {
+		d = f.difference(origin)
+	}
+	for key, value := range now.Parameters {
+		if reflect.DeepEqual(value, was.Parameters[key]) {
+			continue
+		}
+		if !f.only {
+			source.Parameters[key] = value
+			continue
+		}
+		if d.Parameters == nil {
+			d.Parameters = parameter.Set{}
+		} else {
+			d.Parameters = cloneSet(d.Parameters)
+		}
+		d.Parameters[key] = value
+	}
+	if now.On != was.On {
+		if f.only {
+			d.On = &now.On
+		} else {
+			source.On = now.On
+		}
+	}
+	if !slices.Equal(now.Controls, was.Controls) {
+		if f.only {
+			return fmt.Errorf("the controls of %s come from its source; change them there, or detach the repeat", now.Name)
+		}
+		source.Controls = f.backAll(origin, now.Controls)
+	}
+	f.own[source.ID] = true
+	return nil
+}
+
+func cloneSet(set parameter.Set) parameter.Set {
+	clone := make(parameter.Set, len(set)+1)
+	for key, value := range set {
+		clone[key] = value
+	}
+	return clone
+}
