@@ -94,7 +94,7 @@ func TestTenSteps(t *testing.T) {
 
 	// 1. The Shelf with the two demo specimens; the rigged one swims.
 	p.open(a.server.URL)
-	p.wait("two plates", `document.querySelectorAll("[data-plate]").length === 2`)
+	p.wait("the plates", `document.querySelectorAll("[data-plate]").length === 5`)
 	p.accessible("Shelf")
 	p.button("Quillwick")
 	p.settled()

@@ -2,7 +2,9 @@ package repeat
 
 import (
 	"fmt"
+	"math"
 
+	"myriapod/core/mesh"
 	"myriapod/core/rig"
 )
 
@@ -31,16 +33,24 @@ func (x *Expansion) CheckNames() error {
 	return first
 }
 
+// meets is how near, as a share of the skeleton's size, a copy may stand to its source before the two count as in one place.
+const meets = 1e-4
+
 // Meeting returns the first copied joint of a repeat that stands where its source stands, with the source; ok is false where none does.
 func (x *Expansion) Meeting(repeat string) (copied, source rig.Joint, ok bool) {
 	places := map[string]rig.Joint{}
+	box := mesh.EmptyBounds()
+	for _, j := range x.Document.Joints {
+		box.Add(j.Position)
+	}
+	near := math.Max(1e-9, meets*box.Size())
 	for _, j := range x.Document.Joints {
 		places[j.ID] = j
 		origin, is := x.Origins[j.ID]
 		if !is || origin.Repeat != repeat {
 			continue
 		}
-		if from := places[origin.Of]; from.Position.Sub(j.Position).Len() < 1e-9*(1+from.Position.Len()) {
+		if from := places[origin.Of]; from.Position.Sub(j.Position).Len() < near {
 			return j, from, true
 		}
 	}

@@ -158,8 +158,10 @@ export function BodyMap() {
         {layout.braces.map((b) => (
           <g key={b.id} {...events(b.id, b.name, "mechanism")}>
             <BraceLine brace={b} strong={lit(b.id)} />
-            {label(b.id, b.name, b.points[0]?.x ?? 0, (b.points[0]?.y ?? 0) + 13)}
           </g>
+        ))}
+        {layout.braces.map((b) => (
+          <g key={b.id}>{label(b.id, b.name, b.points[0]?.x ?? 0, (b.points[0]?.y ?? 0) + 13)}</g>
         ))}
         {layout.lines.map((l) => (
           <path key={l.key} d={path(l.points)} fill="none" stroke={INK[l.side]} strokeWidth="1.5" />
