@@ -124,3 +124,32 @@ func TestTheProgramSaysItInOneLine(t *testing.T) {
 	assert.Equal(t, 1, exit.ExitCode())
 	assert.Equal(t, 1, strings.Count(errs.String(), "\n"), errs.String())
 }
+
+// Copies of repeats answer to their names like everything else.
+func TestCopiesAreSampledAndExported(t *testing.T) {
+	var sampled struct {
+		Frames []struct {
+			Joints []struct {
+				Name   string
+				Matrix [16]float64
+			}
+		}
+	}
+	at := func(pattern string, more ...string) [16]float64 {
+		t.Helper()
+		text := must(t, append([]string{"sample", "demo:sedge", "--joints", pattern, "--format", "json", "--frames", "0"}, more...)...)
+		require.NoError(t, json.Unmarshal([]byte(text), &sampled))
+		require.Len(t, sampled.Frames[0].Joints, 1)
+		return sampled.Frames[0].Joints[0].Matrix
+	}
+	first, fourth := at("tendril_1_12"), at("tendril_4_12")
+	assert.InDelta(t, -first[12], fourth[12], 1e-9, "half a turn about the upright axis")
+	assert.InDelta(t, first[13], fourth[13], 1e-9)
+	assert.InDelta(t, -first[14], fourth[14], 1e-9)
+	pulled := at("tendril_4_12", "--set", "tendril_4_ctl_4.moveZ=0.2")
+	assert.Greater(t, pulled[13], fourth[13]+0.02)
+	assert.Equal(t, first, at("tendril_1_12", "--set", "tendril_4_ctl_4.moveZ=0.2"), "the others stay")
+	assert.Len(t, strings.Split(strings.TrimSpace(must(t, "sample", "demo:tallow", "--joints", "leg_[LR]??_7", "--frames", "0")), "\n"), 1+44)
+	out := filepath.Join(t.TempDir(), "sedge.glb")
+	assert.Contains(t, must(t, "export", "demo:sedge", "--frames", "0:12", "--out", out), "13 frames, 17044 vertices")
+}

@@ -191,6 +191,9 @@ func Decode(data []byte) (Edit, error) {
 	if err := decoder.Decode(e); err != nil {
 		return nil, fmt.Errorf("edit %s: %w", kind, err)
 	}
+	if on, wraps := e.(*OnCopy); wraps && on.Edit.Edit == nil {
+		return nil, fmt.Errorf("edit %s: there is no edit in it", kind)
+	}
 	return e, nil
 }
 

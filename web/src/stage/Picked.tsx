@@ -3,14 +3,9 @@ import { useEffect, useMemo, useState } from "react";
 import { type BufferAttribute, BufferGeometry, Float32BufferAttribute } from "three";
 import { type Picking, useMyriapod } from "../store";
 import type { Document } from "../wire/rig.gen";
+import { cornersOf } from "./elements";
 import { INKS } from "./Skeleton";
 import { loadMesh } from "./surfaces";
-
-/** cornersOf lists the vertices to draw for elements: points, ends of edges, or corners of faces. */
-function cornersOf(kind: Picking["kind"], list: number[], index: ArrayLike<number>): number[] {
-  if (kind !== "faces") return list;
-  return list.flatMap((face) => [index[3 * face] ?? 0, index[3 * face + 1] ?? 0, index[3 * face + 2] ?? 0]);
-}
 
 function usePoints(document: Document, specimen: string, kind: Picking["kind"], of: Record<string, number[]>) {
   const [points, setPoints] = useState<Float32Array>(new Float32Array());

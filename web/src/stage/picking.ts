@@ -3,6 +3,7 @@ import { api } from "../api";
 import { attempt } from "../session";
 import { documentOf, type Picking, setState, state } from "../store";
 import type { Act, Picked } from "../wire/pick.gen";
+import { join } from "./elements";
 import { project, rayAt, view } from "./view";
 
 /** startPicking begins the picking of elements of a kind, or ends it. */
@@ -61,12 +62,6 @@ export function pickUnder(x: number, y: number, add?: boolean) {
   if (!found) return add ? undefined : change({ picked: undefined });
   const before = add ? (state().picking?.picked?.elements.of ?? {}) : {};
   void act("", { ...before, [found.part]: join(before[found.part] ?? [], found.elements) });
-}
-
-/** join adds elements to those picked; single ones that are picked already are taken away. */
-function join(list: number[], more: number[]): number[] {
-  if (more.length === 1 && list.includes(more[0] ?? -1)) return list.filter((e) => e !== more[0]);
-  return [...list, ...more];
 }
 
 /** act has the core do something with what is picked. */
