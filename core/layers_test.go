@@ -20,7 +20,7 @@ var layers = [][]string{
 	{"rig"},
 	{"repeat", "motion", "pick"},
 	{"mechanism"},
-	{"mechanism/splinechain"},
+	{"mechanism/splinechain", "mechanism/fkchain"},
 	{"mechanism/wave"},
 	{"mechanism/kinds"},
 	{"plan"},

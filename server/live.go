@@ -37,7 +37,7 @@ func (s *Server) live(w http.ResponseWriter, r *http.Request) {
 	defer cancel()
 	l := &liveChannel{
 		server: s, specimen: id, connection: connection, cancel: cancel,
-		poses: make(chan wire.Ask, 1), centres: make(chan wire.Ask, 1), tells: make(chan wire.Tell, 8),
+		poses: make(chan wire.Ask, 1), centres: make(chan wire.Ask, 1), traces: make(chan wire.Ask, 1), tells: make(chan wire.Tell, 8),
 	}
 	listener := s.hub.listen(id)
 	defer s.hub.leave(id, listener)
@@ -56,6 +56,7 @@ type liveChannel struct {
 	cancel     context.CancelFunc
 	poses      chan wire.Ask // holds the newest only
 	centres    chan wire.Ask // holds the newest only
+	traces     chan wire.Ask // holds the newest only
 	tells      chan wire.Tell
 	stage      stage
 }
@@ -86,6 +87,8 @@ func (l *liveChannel) read(ctx context.Context) {
 			replace(l.poses, ask)
 		case ask.Type == "centre":
 			replace(l.centres, ask)
+		case ask.Type == "trace":
+			replace(l.traces, ask)
 		default:
 			l.complain(fmt.Errorf("not understood: there is no message of the type %q", ask.Type))
 		}
@@ -130,6 +133,8 @@ func (l *liveChannel) serve(ctx context.Context, listener *listener) {
 			err = l.pose(ctx, ask)
 		case ask := <-l.centres:
 			err = l.centre(ctx, ask)
+		case ask := <-l.traces:
+			err = l.trace(ctx, ask)
 		case tell := <-l.tells:
 			err = l.tell(ctx, tell)
 		case tell := <-listener.news:
@@ -204,6 +209,15 @@ func (l *liveChannel) centre(ctx context.Context, ask wire.Ask) error {
 		tell.Centre = &place
 	}
 	return l.tell(ctx, tell)
+}
+
+// trace answers with what moves a joint in the present pose.
+func (l *liveChannel) trace(ctx context.Context, ask wire.Ask) error {
+	drivers, err := l.stage.evaluator.Trace(ask.Joint)
+	if err != nil {
+		return nil // the joint was removed while the page looked at it
+	}
+	return l.tell(ctx, wire.Tell{Type: "trace", Seq: ask.Seq, Joint: ask.Joint, Trace: drivers})
 }
 
 // sameFindings tells whether two lists are equal.

@@ -41,6 +41,7 @@ type Declaration struct {
 	Title      string             `json:"title"`
 	Summary    string             `json:"summary"`
 	Stand      Stand              `json:"stand"`
+	Least      int                `json:"least"`   // how many joints it needs, on a chain
 	Hosts      []string           `json:"hosts"`   // kinds that can be its host
 	Options    parameter.Declared `json:"options"` // asked once, when it is built
 	Parameters parameter.Declared `json:"parameters"`

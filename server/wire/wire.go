@@ -131,7 +131,7 @@ type Export struct {
 
 // Ask is what the page sends over the live channel. Type says which of the fields count.
 type Ask struct {
-	Type string `json:"type"` // "pose" or "centre"
+	Type string `json:"type"` // "pose", "centre" or "trace"
 	Seq  uint32 `json:"seq"`
 
 	// A pose: the whole state of the stage, so that an older one can be dropped.
@@ -154,6 +154,9 @@ type Ask struct {
 	Lock      string     `json:"lock,omitempty"`
 	LockAt    float64    `json:"lockAt,omitempty"`
 	Except    []string   `json:"except,omitempty"`
+
+	// A trace: the joint.
+	Joint string `json:"joint,omitempty"`
 }
 
 // HeldMorph is how much of a morph target the page holds mixed in.
@@ -186,10 +189,12 @@ type Pull struct {
 
 // Tell is what the server sends over the live channel as text; frames are binary (see docs/live.md).
 type Tell struct {
-	Type       string              `json:"type"` // "changed", "centre", "findings", "parameters", "progress" or "error"
+	Type       string              `json:"type"` // "changed", "centre", "trace", "findings", "parameters", "progress" or "error"
 	Seq        uint32              `json:"seq,omitempty"`
 	Sequence   int                 `json:"sequence,omitempty"`
 	Centre     *mgl64.Vec3         `json:"centre,omitempty"`
+	Joint      string              `json:"joint,omitempty"`
+	Trace      []evaluate.Driver   `json:"trace,omitempty"`
 	Findings   []mechanism.Finding `json:"findings,omitempty"`
 	Mechanism  string              `json:"mechanism,omitempty"`
 	Parameters parameter.Set       `json:"parameters,omitempty"`

@@ -97,6 +97,11 @@ export class Live {
     return this.seq;
   }
 
+  /** trace asks what moves a joint in the present pose. */
+  trace(joint: string) {
+    this.send({ type: "trace", time: 0, joint } as Omit<Ask, "seq">);
+  }
+
   close() {
     this.closed = true;
     this.socket?.close();

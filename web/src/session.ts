@@ -119,6 +119,9 @@ function hear(tell: Tell) {
       centreWaiters.get(tell.seq ?? 0)?.(tell.centre);
       centreWaiters.delete(tell.seq ?? 0);
       break;
+    case "trace":
+      setState({ trace: { joint: tell.joint ?? "", drivers: tell.trace ?? [] } });
+      break;
     case "findings":
       setState({ raised: tell.findings ?? [] });
       break;
@@ -194,6 +197,9 @@ export async function longWork<T>(
   setState((s) => ({ saving: s.saving - 1, job: s.job?.id === id ? undefined : s.job }));
   return answer;
 }
+
+/** askTrace asks the core what moves a joint now. */
+export const askTrace = (joint: string) => live?.trace(joint);
 
 export interface Change {
   kind: string;

@@ -4,7 +4,7 @@ import type { Declaration } from "./wire/mechanism.gen";
 import type { Declaration as ParameterDeclaration, Set as ParameterSet } from "./wire/parameter.gen";
 import type { Elements, Picked, Snap } from "./wire/pick.gen";
 import type { Channel } from "./wire/rig.gen";
-import type { Entry, Specimen } from "./wire/wire.gen";
+import type { Entry, Specimen, Tell } from "./wire/wire.gen";
 
 export const STEPS = ["model", "skeleton", "mechanisms", "controls", "skin", "motion", "trials", "handoff"] as const;
 export type Step = (typeof STEPS)[number];
@@ -86,6 +86,7 @@ export interface State {
   clip: string;
   chosenKey?: ChosenKey;
   frame?: Frame;
+  trace?: { joint: string; drivers: NonNullable<Tell["trace"]> };
   raised: { subject: string; text: string }[]; // findings of the present frame
 
   framed: boolean; // the camera has come to where the whole specimen is seen

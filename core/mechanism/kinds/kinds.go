@@ -3,6 +3,7 @@ package kinds
 
 import (
 	"myriapod/core/mechanism"
+	"myriapod/core/mechanism/fkchain"
 	"myriapod/core/mechanism/splinechain"
 	"myriapod/core/mechanism/wave"
 )
@@ -11,6 +12,7 @@ import (
 func All() mechanism.Registry {
 	return mechanism.Registry{
 		splinechain.Kind{},
+		fkchain.Kind{},
 		wave.Kind{},
 	}
 }

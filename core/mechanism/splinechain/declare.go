@@ -24,7 +24,7 @@ const (
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
-		Kind: Name, Title: "Spline chain", Stand: mechanism.OnChain, Hosts: []string{},
+		Kind: Name, Title: "Spline chain", Stand: mechanism.OnChain, Least: leastJoints, Hosts: []string{},
 		Summary: "Many joints follow a curve that a few controls carry. For spines, tails, tentacles and hoses.",
 		Options: parameter.Declared{{
 			Key: "controls", Title: "Controls", Type: parameter.Number, Min: leastControls, Max: mostControls, Whole: true,

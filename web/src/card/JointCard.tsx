@@ -5,6 +5,7 @@ import { edit } from "../session";
 import { documentOf, setState, useMyriapod } from "../store";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
 import type { Joint } from "../wire/rig.gen";
+import { BuildTools } from "./BuildTools";
 import { CopyNote } from "./CopyNote";
 import { NameTools } from "./NameTools";
 import { NumberField } from "./NumberField";
@@ -12,6 +13,7 @@ import { OptionFields, withDefaults } from "./OptionFields";
 import { OrientTools } from "./OrientTools";
 import { CardHead, CardLink, nameOf, Section } from "./parts";
 import { RepeatTools } from "./RepeatTools";
+import { Trace } from "./Trace";
 
 /** HangTools hangs joints on another joint: in place, or moved to its tip. */
 function HangTools({ joints }: { joints: Joint[] }) {
@@ -79,7 +81,6 @@ export function JointCard({ joint }: { joint: Joint }) {
   const step = useMyriapod((s) => s.step);
   const d = documentOf();
   const chain = chainOf(joint.id);
-  const mechanisms = d.mechanisms.filter((m) => m.joints.includes(joint.id));
   const parts = d.bindings.filter((b) => b.joints.includes(joint.id));
   const children = d.joints.filter((j) => j.parent === joint.id);
   return (
@@ -144,15 +145,7 @@ export function JointCard({ joint }: { joint: Joint }) {
         </label>
       </Section>
       <Section title="Trace: what moves it, and what it moves">
-        {joint.parent && <CardLink id={joint.parent} what="hangs on" />}
-        {mechanisms.map((m) => (
-          <CardLink key={m.id} id={m.id} what="is placed by" />
-        ))}
-        {mechanisms
-          .flatMap((m) => m.controls)
-          .map((c) => (
-            <CardLink key={c} id={c} what="answers to" />
-          ))}
+        <Trace joint={joint.id} />
         {parts.map((b) => (
           <CardLink key={b.id} id={b.part} what="carries skin of" />
         ))}
@@ -160,6 +153,7 @@ export function JointCard({ joint }: { joint: Joint }) {
           <CardLink key={c.id} id={c.id} what="carries" />
         ))}
       </Section>
+      {step === "mechanisms" && <BuildTools joints={[joint]} />}
       {step === "skeleton" && (
         <>
           <RepeatTools joints={[joint]} />
@@ -215,10 +209,7 @@ export function JointCard({ joint }: { joint: Joint }) {
 export function ChainCard({ joints }: { joints: Joint[] }) {
   const d = documentOf();
   const step = useMyriapod((s) => s.step);
-  const kinds = useMyriapod((s) => s.kinds).filter((k) => k.stand === "chain");
   const [count, setCount] = useState(joints.length);
-  const [name, setName] = useState(() => joints[0]?.name.replace(/[_\-.\s]*\d+$/, "") || "chain");
-  const [options, setOptions] = useState<ParameterSet>({});
   const binding = useMyriapod((s) => s.binding);
   const [bind, setBind] = useState<ParameterSet>({});
   const ids = joints.map((j) => j.id);
@@ -235,42 +226,7 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
         {onChain ? `, ${figure(length)} m` : ", not one chain"}
       </p>
       <CopyNote id={ids[0] ?? ""} />
-      <Section title="Build on it">
-        {owner ? (
-          <CardLink id={owner.id} what="is placed by" />
-        ) : (
-          kinds.map((kind) => (
-            <form
-              key={kind.kind}
-              className="flex flex-col gap-1.5"
-              onSubmit={async (e) => {
-                e.preventDefault();
-                const before = new Set(d.mechanisms.map((m) => m.id));
-                const made = await edit(
-                  {
-                    kind: "add-mechanism",
-                    mechanism: kind.kind,
-                    name,
-                    joints: ids,
-                    options: withDefaults(kind.options, options),
-                  },
-                  `Building ${name}`,
-                );
-                const added = made?.document.mechanisms.find((m) => !before.has(m.id));
-                if (added) setState({ chosen: [added.id], step: "mechanisms" });
-              }}
-            >
-              <label className="flex justify-between">
-                Name <input className="field w-32 figure" value={name} onChange={(e) => setName(e.target.value)} />
-              </label>
-              <OptionFields declared={kind.options} values={options} onChange={setOptions} />
-              <button type="submit" className="action action-main self-start" title={kind.summary}>
-                Build {kind.title.toLowerCase()}
-              </button>
-            </form>
-          ))
-        )}
-      </Section>
+      <BuildTools joints={joints} />
       {onChain && (
         <Section title="Divide evenly">
           <form

@@ -19,6 +19,18 @@ export function OptionFields({
   onChange(values: ParameterSet): void;
 }) {
   return declared.map((o) => {
+    if (o.type === "toggle")
+      return (
+        <label key={o.key} className="flex gap-2" title={o.help}>
+          <input
+            type="checkbox"
+            checked={(values[o.key] ?? o.default) === true}
+            onChange={(e) => onChange({ ...values, [o.key]: e.target.checked })}
+            className="accent-violet"
+          />
+          {o.title}
+        </label>
+      );
     const whole = o.whole === true;
     const set = (v: number) => onChange({ ...values, [o.key]: whole ? Math.round(v) : v });
     return (

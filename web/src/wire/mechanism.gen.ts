@@ -38,6 +38,7 @@ export interface Declaration {
   title: string;
   summary: string;
   stand: Stand;
+  least: number /* int */; // how many joints it needs, on a chain
   hosts: string[]; // kinds that can be its host
   options: ParameterDeclaration[]; // asked once, when it is built
   parameters: ParameterDeclaration[];

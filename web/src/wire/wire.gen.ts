@@ -162,7 +162,7 @@ export interface Export {
  * Ask is what the page sends over the live channel. Type says which of the fields count.
  */
 export interface Ask {
-  type: string; // "pose" or "centre"
+  type: string; // "pose", "centre" or "trace"
   seq: number /* uint32 */;
   /**
    * A pose: the whole state of the stage, so that an older one can be dropped.
@@ -186,6 +186,10 @@ export interface Ask {
   lock?: string;
   lockAt?: number /* float64 */;
   except?: string[];
+  /**
+   * A trace: the joint.
+   */
+  joint?: string;
 }
 /**
  * HeldMorph is how much of a morph target the page holds mixed in.
@@ -225,10 +229,12 @@ export interface Pull {
  * Tell is what the server sends over the live channel as text; frames are binary (see docs/live.md).
  */
 export interface Tell {
-  type: string; // "changed", "centre", "findings", "parameters", "progress" or "error"
+  type: string; // "changed", "centre", "trace", "findings", "parameters", "progress" or "error"
   seq?: number /* uint32 */;
   sequence?: number /* int */;
   centre?: [number, number, number];
+  joint?: string;
+  trace?: { kind: string; id: string; moves: number; turns: number }[];
   findings?: { subject: string; text: string }[];
   mechanism?: string;
   parameters?: Set;

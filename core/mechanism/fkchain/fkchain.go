@@ -1,0 +1,106 @@
+// Package fkchain is the FK chain: a control over each joint, each hung on the one before, so that turning one carries all that follow.
+package fkchain
+
+import (
+	"fmt"
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/geometry"
+	"myriapod/core/mechanism"
+	"myriapod/core/parameter"
+)
+
+// Name is the kind's name in documents.
+const Name = "fk-chain"
+
+// Kind is the FK chain.
+type Kind struct{}
+
+// Declare implements mechanism.Kind.
+func (Kind) Declare() mechanism.Declaration {
+	return mechanism.Declaration{
+		Kind: Name, Title: "FK chain", Stand: mechanism.OnChain, Least: 1, Hosts: []string{},
+		Summary: "A control over each joint, each hung on the one before. For ears, jaws, flaps and fingers, and for tails that are posed joint by joint.",
+		Options: parameter.Declared{{
+			Key: "end", Title: "A control at the end", Type: parameter.Toggle, Default: parameter.OfToggle(false),
+			Help: "The last joint of a longer chain only ends its last bone; switch this on to turn it by itself as well.",
+		}},
+		Parameters: parameter.Declared{},
+	}
+}
+
+// Build implements mechanism.Kind: a collar across the body at each joint, oriented as the joint is, hung on the collar before.
+func (Kind) Build(site *mechanism.Site) error {
+	rest, err := site.Chain(1)
+	if err != nil {
+		return err
+	}
+	space := site.Document.Joint(site.Mechanism.Joints[0]).Parent
+	if space == "" {
+		space = site.Root()
+	}
+	count := len(rest)
+	if count > 1 && !site.Options.On("end") {
+		count--
+	}
+	for i := range count {
+		space = site.Collar(fmt.Sprintf("%s_fk_%d", site.Mechanism.Name, i+1), space, rest[i], reach(site, rest, i))
+		site.Mechanism.Controls = append(site.Mechanism.Controls, space)
+	}
+	return nil
+}
+
+// reach is the radius of a ring where there is no body to fit: a part of the bone, or of the creature for a joint without one.
+func reach(site *mechanism.Site, rest []geometry.Transform, i int) float64 {
+	for _, k := range []int{i, i - 1} {
+		if k >= 0 && k+1 < len(rest) {
+			if bone := rest[k+1].Position.Sub(rest[k].Position).Len(); bone > 0 {
+				return 0.35 * bone
+			}
+		}
+	}
+	return math.Max(0.01, 0.05*site.Size)
+}
+
+// link is one joint prepared for evaluation.
+type link struct {
+	joint, control int // control is the joint's own, or the last before it
+	kept           geometry.Transform
+}
+
+type chain []link
+
+// Prepare implements mechanism.Kind.
+func (Kind) Prepare(b *mechanism.Bench) error {
+	joints, err := b.JointIndices()
+	if err != nil {
+		return err
+	}
+	controls, err := b.ControlIndices()
+	if err != nil {
+		return err
+	}
+	if len(joints) == 0 || len(controls) == 0 || len(controls) > len(joints) {
+		return fmt.Errorf("an FK chain has a control for each joint but perhaps the last, not %d for %d; build it anew", len(controls), len(joints))
+	}
+	c := make(chain, len(joints))
+	task := mechanism.Task{Run: c.run}
+	for i, joint := range joints {
+		control := controls[min(i, len(controls)-1)]
+		c[i] = link{joint: joint, control: control, kept: b.Document.Controls[control].Home().Inverse().Then(b.Rest(joint))}
+		task.Reads = append(task.Reads, mechanism.Resource{Kind: mechanism.Control, Index: control})
+		task.Writes = append(task.Writes, mechanism.Resource{Kind: mechanism.Joint, Index: joint})
+	}
+	b.Add(task)
+	return nil
+}
+
+// run places each joint as its control has it.
+func (c chain) run(f *mechanism.Frame) {
+	for i := range c {
+		l := &c[i]
+		f.Joints[l.joint], f.Scales[l.joint] = f.Controls[l.control].Then(l.kept), mgl64.Vec3{1, 1, 1}
+	}
+}

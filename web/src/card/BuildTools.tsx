@@ -1,0 +1,75 @@
+import { useState } from "react";
+import { edit } from "../session";
+import { documentOf, setState, useMyriapod } from "../store";
+import type { Set as ParameterSet } from "../wire/parameter.gen";
+import type { Joint } from "../wire/rig.gen";
+import { OptionFields, withDefaults } from "./OptionFields";
+import { CardLink, Section } from "./parts";
+
+/** BuildTools builds a mechanism on joints: of the kinds that stand on so many, each as the core declares it. */
+export function BuildTools({ joints }: { joints: Joint[] }) {
+  const d = documentOf();
+  const kinds = useMyriapod((s) => s.kinds).filter((k) => k.stand === "chain" && k.least <= joints.length);
+  const [chosen, setChosen] = useState("");
+  const [name, setName] = useState(() => joints[0]?.name.replace(/[_\-.\s]*\d+$/, "") || "chain");
+  const [options, setOptions] = useState<ParameterSet>({});
+  const ids = joints.map((j) => j.id);
+  const owner = d.mechanisms.find((m) => m.joints.some((j) => ids.includes(j)));
+  const kind = kinds.find((k) => k.kind === chosen) ?? kinds[0];
+  if (owner)
+    return (
+      <Section title="Build on it">
+        <CardLink id={owner.id} what="is placed by" />
+      </Section>
+    );
+  if (!kind) return null;
+  return (
+    <Section title="Build on it">
+      <form
+        className="flex flex-col gap-1.5"
+        onSubmit={async (e) => {
+          e.preventDefault();
+          const before = new Set(d.mechanisms.map((m) => m.id));
+          const made = await edit(
+            {
+              kind: "add-mechanism",
+              mechanism: kind.kind,
+              name,
+              joints: ids,
+              options: withDefaults(kind.options, options),
+            },
+            `Building ${name}`,
+          );
+          const added = made?.document.mechanisms.find((m) => !before.has(m.id));
+          if (added) setState({ chosen: [added.id], step: "mechanisms" });
+        }}
+      >
+        <label className="flex justify-between">
+          Kind
+          <select
+            className="field"
+            value={kind.kind}
+            onChange={(e) => {
+              setChosen(e.target.value);
+              setOptions({});
+            }}
+          >
+            {kinds.map((k) => (
+              <option key={k.kind} value={k.kind}>
+                {k.title}
+              </option>
+            ))}
+          </select>
+        </label>
+        <p className="text-ink-soft">{kind.summary}</p>
+        <label className="flex justify-between">
+          Name <input className="field w-32 figure" value={name} onChange={(e) => setName(e.target.value)} />
+        </label>
+        <OptionFields declared={kind.options} values={options} onChange={setOptions} />
+        <button type="submit" className="action action-main self-start">
+          Build {kind.title.startsWith("FK") ? kind.title : kind.title.toLowerCase()}
+        </button>
+      </form>
+    </Section>
+  );
+}
