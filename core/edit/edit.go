@@ -131,6 +131,7 @@ var table = map[string]func() Edit{
 	"name-joints":      func() Edit { return &NameJoints{} },
 	"move-joint":       func() Edit { return &MoveJoint{} },
 	"delete-joints":    func() Edit { return &DeleteJoints{} },
+	"change-channels":  func() Edit { return &ChangeChannels{} },
 	"add-mechanism":    func() Edit { return &AddMechanism{} },
 	"set-parameters":   func() Edit { return &SetParameters{} },
 	"switch-mechanism": func() Edit { return &SwitchMechanism{} },

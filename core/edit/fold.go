@@ -198,6 +198,9 @@ func (f *folding) control(i int) error {
 	}
 	f.named(origin, was.Name, now.Name)
 	if f.only {
+		if !reflect.DeepEqual(now.Channels, was.Channels) {
+			return fmt.Errorf("locks and limits of %s come from its source; change them for all copies, or detach the repeat", now.Name)
+		}
 		d := f.difference(origin)
 		if now.Label != was.Label {
 			d.Label = &now.Label

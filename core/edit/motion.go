@@ -123,8 +123,12 @@ func (e *SetKeys) Apply(_ *Context, d *rig.Document) error {
 		return missing("clip", e.Clip)
 	}
 	for _, key := range e.Keys {
-		if d.Control(key.Control) == nil {
+		control := d.Control(key.Control)
+		if control == nil {
 			return missing("control", key.Control)
+		}
+		if control.State(key.Channel).Locked && key.Value != 0 {
+			return fmt.Errorf("%s of %s is locked; unlock it among the channels of its card to key it", key.Channel, control.Name)
 		}
 		track := trackOf(clip, key.KeyPlace)
 		track.Keys = motion.SetKey(track.Keys, rig.Key{Frame: key.Frame, Value: key.Value, Ease: key.Ease})

@@ -29,6 +29,8 @@ type Evaluator struct {
 	dirty []bool
 	clip  *motion.Clip
 	slots []int // by track of the clip: its channel's place in Frame.Channels
+	// By channel: what the rigger decided about it; nil when all are free.
+	states []rig.ChannelState
 	// By joint track and morph track of the clip: the joint, and the place in Frame.Morphs; -1 for none.
 	joints, morphs []int
 	poseRest       []float64 // Frame.Morphs at rest
@@ -38,10 +40,24 @@ type Evaluator struct {
 func New(p *plan.Plan) *Evaluator {
 	e := &Evaluator{Plan: p, Frame: p.NewFrame(), dirty: make([]bool, len(p.Tasks))}
 	e.poseRest = append(e.poseRest, e.Frame.Morphs...)
+	e.states = channelStates(p.Document)
 	for i := range e.dirty {
 		e.dirty[i] = true
 	}
 	return e
+}
+
+func channelStates(d *rig.Document) []rig.ChannelState {
+	var states []rig.ChannelState
+	for i, control := range d.Controls {
+		if len(control.Channels) > 0 && states == nil {
+			states = make([]rig.ChannelState, len(d.Controls)*rig.ChannelCount)
+		}
+		for channel, state := range control.Channels {
+			states[i*rig.ChannelCount+channel.Index()] = state
+		}
+	}
+	return states
 }
 
 func (e *Evaluator) touch(task int) {
@@ -57,8 +73,8 @@ func (e *Evaluator) touch(task int) {
 	}
 }
 
-// SetChannel sets one channel of the control with the index given, in metres or radians. A value that is not finite or beyond the
-// limits is refused.
+// SetChannel sets one channel of the control with the index given, in metres or radians. A value that is not finite or beyond what can be
+// evaluated is refused; within that, the limits and locks of the channel hold it.
 func (e *Evaluator) SetChannel(control int, channel rig.Channel, value float64) error {
 	limit := MaxMove
 	if channel.Turns() {
@@ -67,8 +83,16 @@ func (e *Evaluator) SetChannel(control int, channel rig.Channel, value float64) 
 	if math.IsNaN(value) || math.Abs(value) > limit {
 		return fmt.Errorf("%s.%s: %g is not within ±%g", e.Plan.Document.Controls[control].Name, channel, value, limit)
 	}
-	e.setSlot(control*rig.ChannelCount+channel.Index(), value)
+	e.holdSlot(control*rig.ChannelCount+channel.Index(), value)
 	return nil
+}
+
+// holdSlot sets a channel as far as its limits and locks let it.
+func (e *Evaluator) holdSlot(slot int, value float64) {
+	if e.states != nil {
+		value = e.states[slot].Hold(value)
+	}
+	e.setSlot(slot, value)
 }
 
 func (e *Evaluator) setSlot(slot int, value float64) {
@@ -170,7 +194,7 @@ func (e *Evaluator) SetTime(seconds float64) {
 		frame := seconds * e.Plan.Document.FPS
 		for i := range e.clip.Tracks {
 			if e.slots[i] >= 0 {
-				e.setSlot(e.slots[i], e.clip.Tracks[i].Value(frame))
+				e.holdSlot(e.slots[i], e.clip.Tracks[i].Value(frame))
 			}
 		}
 		e.setPoses(frame)

@@ -132,6 +132,8 @@ type Control struct {
 	Order    geometry.Order `json:"order"`
 	Shape    Shape          `json:"shape"`
 	Outline  []mgl64.Vec3   `json:"outline"` // closed, in the control's own frame, metres
+	// Channels is what the rigger decided about single channels; those left out are free.
+	Channels map[Channel]ChannelState `json:"channels,omitempty"`
 	// Mirrored tells that the control is a mirrored copy: equal channel values move it as the mirror image of its source.
 	Mirrored bool `json:"mirrored,omitempty"`
 }

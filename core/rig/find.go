@@ -2,6 +2,7 @@ package rig
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 
 	"myriapod/core/parameter"
@@ -14,6 +15,9 @@ func (d *Document) Clone() *Document {
 	c.Parts = slices.Clone(d.Parts)
 	c.Joints = slices.Clone(d.Joints)
 	c.Controls = slices.Clone(d.Controls)
+	for i := range c.Controls {
+		c.Controls[i].Channels = maps.Clone(c.Controls[i].Channels)
+	}
 	c.Mechanisms = slices.Clone(d.Mechanisms)
 	for i := range c.Mechanisms {
 		set := make(parameter.Set, len(d.Mechanisms[i].Parameters))

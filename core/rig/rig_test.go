@@ -25,7 +25,7 @@ func whole() *rig.Document {
 		{ID: "j2", Name: "knee", Parent: "j1", Position: mgl64.Vec3{0, 1, 0}, Rotation: unturned},
 	}
 	d.Controls = []rig.Control{
-		{ID: "c1", Name: "root", Rotation: unturned, Order: "YXZ", Shape: rig.Pennant},
+		{ID: "c1", Name: "root", Rotation: unturned, Order: "YXZ", Shape: rig.Pennant, Channels: map[rig.Channel]rig.ChannelState{rig.MoveX: {Locked: true}}},
 		{ID: "c2", Name: "foot", Space: "c1", Rotation: unturned, Order: "YXZ", Shape: rig.Collar},
 	}
 	d.Mechanisms = []rig.Mechanism{{ID: "m1", Kind: "k", Name: "leg", Joints: []string{"j1"}, Controls: []string{"c2"}, Parameters: parameter.Set{"a": parameter.OfNumber(1)}}}
@@ -90,6 +90,7 @@ func TestAClonesChangesStayItsOwn(t *testing.T) {
 	c.Parts[0].Sight = rig.Hidden
 	c.Joints[0].Position[0] = 9
 	c.Controls[0].Name = "x"
+	c.Controls[0].Channels[rig.MoveX] = rig.ChannelState{}
 	c.Mechanisms[0].Parameters["a"] = parameter.OfNumber(2)
 	c.Mechanisms[0].On = true
 	c.Bindings[0].Blend = 3

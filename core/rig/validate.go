@@ -250,6 +250,9 @@ func (d *Document) checkControls() error {
 		if c.Space != "" && !controls[c.Space] && !joints[c.Space] {
 			return fmt.Errorf("%s.space: there is no control or joint %q", place, c.Space)
 		}
+		if err := c.checkChannels(place); err != nil {
+			return err
+		}
 		for _, p := range c.Outline {
 			if err := checkPlace(place+".outline", p[:]...); err != nil {
 				return err

@@ -1,4 +1,5 @@
 import { go } from "./App";
+import { limitHere } from "./channels";
 import { deleteKeys, easeKeys, keyControls, letGo, play, wiggle } from "./motion";
 import { edit, pose, showHistory, travel } from "./session";
 import { act, startPicking } from "./stage/picking";
@@ -151,6 +152,12 @@ export function actions(): Action[] {
       title: s.keep ? "Let test poses spring back" : "Keep test poses",
       key: "H",
       run: () => setState({ keep: !s.keep }),
+    },
+    {
+      title: "Limit the chosen control where it stands",
+      key: "M",
+      why: control ? undefined : "choose a control first",
+      run: () => control && void limitHere(control),
     },
     {
       title: "Key the chosen controls",

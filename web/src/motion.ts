@@ -1,3 +1,4 @@
+import { CHANNELS, channelValues, stateOf } from "./channels";
 import { edit, pose, restShown } from "./session";
 import { documentOf, setState, state } from "./store";
 import type { Channel } from "./wire/rig.gen";
@@ -141,17 +142,16 @@ export async function keyControls(controls: string[], ease: string = "smooth") {
   const clip = await clipForKeys();
   if (!frame || !clip) return;
   const at = presentFrame();
-  const channels: Channel[] = ["moveX", "moveY", "moveZ", "rotateX", "rotateY", "rotateZ"];
-  const keys = controls.flatMap((control) => {
-    const index = d.controls.findIndex((c) => c.id === control);
-    return channels.map((channel, k) => ({
-      control,
-      channel,
-      frame: at,
-      value: frame.controls[index * 18 + 12 + k] ?? 0,
-      ease,
-    }));
-  });
+  const keys = d.controls
+    .filter((c) => controls.includes(c.id))
+    .flatMap((control) => {
+      const values = channelValues(control);
+      return CHANNELS.flatMap(({ channel }, k) =>
+        stateOf(control, channel).locked
+          ? []
+          : [{ control: control.id, channel, frame: at, value: values[k] ?? 0, ease }],
+      );
+    });
   if (keys.length > 0 && (await edit({ kind: "set-keys", clip, keys }))) {
     for (const control of controls) letGo(control);
   }

@@ -226,7 +226,17 @@ export async function foresee(change: Change): Promise<Preview | string | undefi
 }
 
 /** edit sends an edit. Building edits show the drift they caused. */
-export async function edit(change: Change, title = "Working"): Promise<Specimen | undefined> {
+export function edit(change: Change, title = "Working"): Promise<Specimen | undefined> {
+  const id = state().specimen?.id;
+  const done = editsBefore.then(() => (state().specimen?.id === id ? editNow(change, title) : undefined));
+  editsBefore = done.catch(() => undefined);
+  return done;
+}
+
+// An edit that is made while the last one is under way waits for it: it is meant for what that leaves behind.
+let editsBefore: Promise<unknown> = Promise.resolve();
+
+async function editNow(change: Change, title: string): Promise<Specimen | undefined> {
   const specimen = state().specimen;
   if (!specimen) return undefined;
   const sent = meant(change);

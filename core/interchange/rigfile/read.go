@@ -201,7 +201,7 @@ func (r *reader) controls() error {
 	for _, c := range r.file.Controls {
 		control := rig.Control{
 			ID: r.id(c.ID, c.Name), Name: c.Name, Label: c.Label, Space: c.Space, Position: c.Position,
-			Rotation: rig.Quaternion{0, 0, 0, 1}, Order: c.Order, Shape: c.Shape, Outline: c.Outline, Mirrored: c.Mirrored,
+			Rotation: rig.Quaternion{0, 0, 0, 1}, Order: c.Order, Shape: c.Shape, Outline: c.Outline, Channels: channels(c.Channels, unit), Mirrored: c.Mirrored,
 		}
 		if c.Rotation != nil {
 			control.Rotation = *c.Rotation

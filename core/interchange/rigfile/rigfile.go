@@ -94,16 +94,17 @@ type joint struct {
 }
 
 type control struct {
-	ID       string          `json:"id,omitempty"`
-	Name     string          `json:"name"`
-	Label    string          `json:"label,omitempty"`
-	Space    string          `json:"space,omitempty"`
-	Position mgl64.Vec3      `json:"position"`
-	Rotation *rig.Quaternion `json:"rotation,omitempty"`
-	Order    geometry.Order  `json:"order,omitempty"`
-	Shape    rig.Shape       `json:"shape,omitempty"`
-	Outline  []mgl64.Vec3    `json:"outline,omitempty"`
-	Mirrored bool            `json:"mirrored,omitempty"`
+	ID       string                           `json:"id,omitempty"`
+	Name     string                           `json:"name"`
+	Label    string                           `json:"label,omitempty"`
+	Space    string                           `json:"space,omitempty"`
+	Position mgl64.Vec3                       `json:"position"`
+	Rotation *rig.Quaternion                  `json:"rotation,omitempty"`
+	Order    geometry.Order                   `json:"order,omitempty"`
+	Shape    rig.Shape                        `json:"shape,omitempty"`
+	Outline  []mgl64.Vec3                     `json:"outline,omitempty"`
+	Mirrored bool                             `json:"mirrored,omitempty"`
+	Channels map[rig.Channel]rig.ChannelState `json:"channels,omitempty"`
 }
 
 type mechanism struct {
@@ -212,4 +213,22 @@ func explain(data []byte, err error) error {
 		return fmt.Errorf("line %d: this is not JSON: %w", line(syntax.Offset), err)
 	}
 	return fmt.Errorf("this is not a rig file: %w", err)
+}
+
+// channels is what was decided about channels with their limits in other units: times scale.
+func channels(states map[rig.Channel]rig.ChannelState, scale func(rig.Channel) float64) map[rig.Channel]rig.ChannelState {
+	if len(states) == 0 {
+		return nil
+	}
+	scaled := make(map[rig.Channel]rig.ChannelState, len(states))
+	for channel, state := range states {
+		for _, limit := range []**float64{&state.Min, &state.Max} {
+			if *limit != nil {
+				value := **limit * scale(channel)
+				*limit = &value
+			}
+		}
+		scaled[channel] = state
+	}
+	return scaled
 }

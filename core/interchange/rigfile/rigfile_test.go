@@ -14,6 +14,7 @@ import (
 	"myriapod/core/interchange/rigfile"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/plan"
+	"myriapod/core/rig"
 )
 
 func example(t testing.TB) string {
@@ -53,7 +54,9 @@ func writeAndRead(t *testing.T, name string) {
 	require.NoError(t, err)
 	_, steps, err := specimen.Make(kinds.All())
 	require.NoError(t, err)
-	document, memory := steps[len(steps)-1].Next, demo.Memory(steps)
+	document, memory := steps[len(steps)-1].Next.Clone(), demo.Memory(steps)
+	half := 0.5
+	document.Controls[0].Channels = map[rig.Channel]rig.ChannelState{rig.MoveX: {Max: &half, Hidden: true}, rig.MoveY: {Locked: true}}
 	written, err := rigfile.Write(document, memory)
 	require.NoError(t, err)
 	back, backMemory, err := rigfile.Read(written, kinds.All())

@@ -25,7 +25,7 @@ func Write(d *rig.Document, surfaces evaluate.Surfaces) ([]byte, error) {
 	for _, c := range d.Controls {
 		f.Controls = append(f.Controls, control{
 			ID: c.ID, Name: c.Name, Label: c.Label, Space: c.Space, Position: c.Position, Rotation: &c.Rotation,
-			Order: c.Order, Shape: c.Shape, Outline: c.Outline, Mirrored: c.Mirrored,
+			Order: c.Order, Shape: c.Shape, Outline: c.Outline, Channels: channels(c.Channels, func(c rig.Channel) float64 { return 1 / unit(c) }), Mirrored: c.Mirrored,
 		})
 	}
 	for _, m := range d.Mechanisms {

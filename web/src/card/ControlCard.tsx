@@ -1,19 +1,9 @@
-import { glideHome, hold, keyControls, letGo, wiggle } from "../motion";
-import { DEGREE } from "../numbers";
+import { keyControls, letGo, wiggle } from "../motion";
 import { documentOf, setState, useMyriapod } from "../store";
-import type { Channel, Control } from "../wire/rig.gen";
+import type { Control } from "../wire/rig.gen";
+import { ChannelRows, Limits } from "./Channels";
 import { CopyNote } from "./CopyNote";
-import { NumberField } from "./NumberField";
 import { CardHead, CardLink, Section } from "./parts";
-
-const ROWS: { channel: Channel; title: string }[] = [
-  { channel: "moveX", title: "Move X" },
-  { channel: "moveY", title: "Move Y" },
-  { channel: "moveZ", title: "Move Z" },
-  { channel: "rotateX", title: "Rotate X" },
-  { channel: "rotateY", title: "Rotate Y (twist)" },
-  { channel: "rotateZ", title: "Rotate Z" },
-];
 
 /** ControlCard shows a control's channels, what it belongs to, and what can be done with it. */
 export function ControlCard({ control }: { control: Control }) {
@@ -36,33 +26,14 @@ export function ControlCard({ control }: { control: Control }) {
         <span className="text-ink-soft">order {control.order}</span>
       </CardHead>
       <CopyNote id={control.id} />
-      <div className="flex flex-col gap-1.5 py-1">
-        {ROWS.map(({ channel, title }, i) => {
-          const turns = channel.startsWith("rotate");
-          const scale = turns ? DEGREE : 1;
-          return (
-            <NumberField
-              key={channel}
-              label={title}
-              unit={turns ? "°" : "m"}
-              decimals={turns ? 1 : 3}
-              step={turns ? 1 : 0.005}
-              value={(values[i] ?? 0) / scale}
-              onTry={(v) => hold(control.id, { [channel]: v * scale })}
-              onKeep={(v, typed) => {
-                hold(control.id, { [channel]: v * scale });
-                if (!typed) glideHome(control.id); // what was typed is meant to be looked at
-              }}
-            />
-          );
-        })}
-      </div>
+      <ChannelRows control={control} values={values} />
       {held && step !== "motion" && (
         <p className="text-ink-soft">A test pose: it is not part of the rig. Return it to zero, or key it in Motion.</p>
       )}
       {held && step === "motion" && (
         <p className="text-vermilion-deep">Not keyed yet: press K to key it at this frame.</p>
       )}
+      <Limits control={control} values={values} />
       <Section title="Works with">
         {control.space && <CardLink id={control.space} what="hangs on" />}
         {owners.map((m) => (

@@ -11,8 +11,16 @@ interface NumberFieldProps {
   max?: number;
   decimals?: number;
   hideLabel?: boolean;
+  narrow?: boolean;
   onTry?(value: number): void; // while dragging
   onKeep(value: number, typed: boolean): void;
+}
+
+/** within says in words how far a number goes. */
+function within(min: number, max: number, decimals: number, unit: string): string {
+  const [low, high] = [min, max].map((end) => `${figure(end, decimals)}${unit && ` ${unit}`}`);
+  if (min === -Infinity) return `at most ${high}`;
+  return max === Infinity ? `at least ${low}` : `between ${low} and ${high}`;
 }
 
 /** NumberField is a number that can be typed, with arithmetic and units, dragged sideways, or stepped with the arrows. */
@@ -25,6 +33,7 @@ export function NumberField({
   max = Infinity,
   decimals = 3,
   hideLabel,
+  narrow,
   onTry,
   onKeep,
 }: NumberFieldProps) {
@@ -39,7 +48,7 @@ export function NumberField({
     setText(undefined);
     if (read === undefined)
       return notify("refused", `${label}: “${text}” is not a number. Write one, with + - * / or a unit if you like.`);
-    if (clamp(read) !== read) notify("told", `${label} stays between ${min} and ${max}.`);
+    if (clamp(read) !== read) notify("told", `${label} stays ${within(min, max, decimals, unit)}.`);
     if (clamp(read) !== value) onKeep(clamp(read), true);
   };
   const opened = useRef(false);
@@ -77,7 +86,7 @@ export function NumberField({
       <span className={hideLabel ? "sr-only" : ""}>{label}</span>
       <input
         ref={input}
-        className="field figure w-[84px] text-right cursor-ew-resize focus:cursor-text"
+        className={`field figure text-right cursor-ew-resize focus:cursor-text ${narrow ? "w-[66px]" : "w-[84px]"}`}
         value={shown}
         title="Type a number (arithmetic and units work) or drag sideways"
         onFocus={() => {

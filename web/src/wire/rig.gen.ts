@@ -2,6 +2,20 @@
 import type { Set } from "./parameter.gen";
 
 //////////
+// source: channel.go
+
+/**
+ * ChannelState is what the rigger decided about one channel of a control: whether it may be touched, is shown, and how far it goes.
+ * The zero value is free.
+ */
+export interface ChannelState {
+  hidden?: boolean; // not among what animators see
+  locked?: boolean; // stays at rest
+  min?: number /* float64 */; // metres or radians, 0 or below
+  max?: number /* float64 */; // metres or radians, 0 or above
+}
+
+//////////
 // source: document.go
 /*
 Package rig holds the document: what the rigger decided, as plain data with stable IDs. It knows nothing of how the
@@ -140,6 +154,10 @@ export interface Control {
   order: string;
   shape: Shape;
   outline: [number, number, number][]; // closed, in the control's own frame, metres
+  /**
+   * Channels is what the rigger decided about single channels; those left out are free.
+   */
+  channels?: { [key: Channel]: ChannelState};
   /**
    * Mirrored tells that the control is a mirrored copy: equal channel values move it as the mirror image of its source.
    */
