@@ -54,6 +54,15 @@ func TestChannelsAreLockedHiddenAndLimited(t *testing.T) {
 	assert.Equal(t, rig.ChannelState{Locked: true}, states()[rig.MoveX])
 	assert.Equal(t, rig.ChannelState{Hidden: true}, states()[rig.RotateZ])
 	p.look("locked")
+
+	p.field("Control or joint to hang on", "spine_ctl_2"+kb.Enter)
+	p.settled()
+	d := a.specimen(t, id).Document
+	assert.Equal(t, d.ControlNamed("spine_ctl_2").ID, d.ControlNamed("spine_ctl_3").Space)
+	p.wait("the drift", `document.body.innerText.includes("since hang spine_ctl_3 on spine_ctl_2")`)
+	p.look("hung")
+	p.ctrl("z", false)
+	p.settled()
 	p.button("Motion")
 	p.wait("the hidden channel to be away", `document.querySelector("aside").innerText.includes("1 more are hidden")`)
 	p.key("k")

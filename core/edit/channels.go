@@ -3,7 +3,6 @@ package edit
 import (
 	"errors"
 	"fmt"
-	"maps"
 	"slices"
 
 	"myriapod/core/rig"
@@ -28,10 +27,7 @@ type ChangeChannels struct {
 
 // Title implements Edit.
 func (e *ChangeChannels) Title(d *rig.Document) string {
-	whose := fmt.Sprintf("%d controls", len(e.Controls))
-	if len(e.Controls) == 1 {
-		whose = d.NameOf(e.Controls[0])
-	}
+	whose := controlsNamed(d, e.Controls)
 	if len(e.Changes) != 1 {
 		return fmt.Sprintf("Change %d channels of %s", len(e.Changes), whose)
 	}
@@ -59,34 +55,37 @@ func (e *ChangeChannels) Touches(*rig.Document) []string { return e.Controls }
 
 // Apply implements Edit. A channel whose keys would be silenced is not locked.
 func (e *ChangeChannels) Apply(_ *Context, d *rig.Document) error {
-	if len(e.Controls) == 0 || len(e.Changes) == 0 {
-		return errors.New("no channel is chosen; choose the controls and their channels")
+	if len(e.Changes) == 0 {
+		return errors.New("no channel is chosen; choose one or more")
 	}
-	for _, id := range e.Controls {
-		control := d.Control(id)
-		if control == nil {
-			return missing("control", id)
-		}
-		states := control.Channels
-		if states == nil {
-			states = map[rig.Channel]rig.ChannelState{}
+	return eachControl(d, e.Controls, func(control *rig.Control) error {
+		if control.Channels == nil {
+			control.Channels = map[rig.Channel]rig.ChannelState{}
 		}
 		for _, change := range e.Changes {
-			if change.Channel.Index() < 0 {
-				return fmt.Errorf("there is no channel %q; a control has %v", change.Channel, rig.Channels)
+			if err := change.apply(d, control); err != nil {
+				return err
 			}
-			was := states[change.Channel]
-			now := change.of(was)
-			if clip := clipMoving(d, id, change.Channel); now.Locked && !was.Locked && clip != nil {
-				return fmt.Errorf("%s of %s moves in the clip %s; delete its keys there, then lock it", change.Channel, control.Name, clip.Name)
-			}
-			states[change.Channel] = now
 		}
-		maps.DeleteFunc(states, func(_ rig.Channel, s rig.ChannelState) bool { return s == rig.ChannelState{} })
-		if len(states) == 0 {
-			states = nil
+		if len(control.Channels) == 0 {
+			control.Channels = nil
 		}
-		control.Channels = states
+		return nil
+	})
+}
+
+func (c ChannelChange) apply(d *rig.Document, control *rig.Control) error {
+	if c.Channel.Index() < 0 {
+		return fmt.Errorf("there is no channel %q; a control has %v", c.Channel, rig.Channels)
+	}
+	was := control.State(c.Channel)
+	now := c.of(was)
+	if clip := clipMoving(d, control.ID, c.Channel); now.Locked && !was.Locked && clip != nil {
+		return fmt.Errorf("%s of %s moves in the clip %s; delete its keys there, then lock it", c.Channel, control.Name, clip.Name)
+	}
+	control.Channels[c.Channel] = now
+	if now == (rig.ChannelState{}) { // what is free is not written down
+		delete(control.Channels, c.Channel)
 	}
 	return nil
 }

@@ -56,7 +56,7 @@ func TestChangesOfChannelsThatCannotBeAreRefused(t *testing.T) {
 		return &edit.ChangeChannels{Controls: controls, Changes: []edit.ChannelChange{c}}
 	}
 	id := d.Controls[0].ID
-	refuse(t, d, change(edit.ChannelChange{Channel: rig.MoveX}), "no channel is chosen")
+	refuse(t, d, change(edit.ChannelChange{Channel: rig.MoveX}), "no control is chosen")
 	refuse(t, d, change(edit.ChannelChange{Channel: "wag", Locked: ref(true)}, id), `there is no channel "wag"`)
 	refuse(t, d, change(edit.ChannelChange{Channel: rig.MoveX}, "gone"), "gone")
 	refuse(t, d, change(edit.ChannelChange{Channel: rig.MoveX, Min: ref(1.0)}, id), "the rest value 0 lies outside")

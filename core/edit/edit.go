@@ -131,6 +131,8 @@ var table = map[string]func() Edit{
 	"name-joints":      func() Edit { return &NameJoints{} },
 	"move-joint":       func() Edit { return &MoveJoint{} },
 	"delete-joints":    func() Edit { return &DeleteJoints{} },
+	"hang-controls":    func() Edit { return &HangControls{} },
+	"order-controls":   func() Edit { return &OrderControls{} },
 	"change-channels":  func() Edit { return &ChangeChannels{} },
 	"add-mechanism":    func() Edit { return &AddMechanism{} },
 	"set-parameters":   func() Edit { return &SetParameters{} },

@@ -1,6 +1,6 @@
 import { go } from "./App";
 import { limitHere } from "./channels";
-import { deleteKeys, easeKeys, keyControls, letGo, play, wiggle } from "./motion";
+import { deleteKeys, easeKeys, keyControls, letGo, play, wiggle, zeroChosen } from "./motion";
 import { edit, pose, showHistory, travel } from "./session";
 import { act, startPicking } from "./stage/picking";
 import { look } from "./stage/view";
@@ -147,7 +147,7 @@ export function actions(): Action[] {
       why: control ? undefined : "choose a control first",
       run: () => control && wiggle(control.id),
     },
-    { title: "Return controls to zero", key: "0", run: () => letGo(control?.id) },
+    { title: "Return controls to zero", key: "0", run: zeroChosen },
     {
       title: s.keep ? "Let test poses spring back" : "Keep test poses",
       key: "H",

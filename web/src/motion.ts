@@ -1,4 +1,4 @@
-import { CHANNELS, channelValues, stateOf } from "./channels";
+import { CHANNELS, channelValues, chosenControls, stateOf } from "./channels";
 import { edit, pose, restShown } from "./session";
 import { documentOf, setState, state } from "./store";
 import type { Channel } from "./wire/rig.gen";
@@ -74,6 +74,13 @@ export function letGo(control?: string) {
     return { held };
   });
   pose();
+}
+
+/** zeroChosen returns the chosen controls to zero, or all of them when none is chosen. */
+export function zeroChosen() {
+  const chosen = chosenControls();
+  if (chosen.length === 0) return letGo();
+  for (const control of chosen) letGo(control.id);
 }
 
 /** glideHome lets a control spring back to where it belongs, unless test poses are kept or motion is being made. */

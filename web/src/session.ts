@@ -227,14 +227,18 @@ export async function foresee(change: Change): Promise<Preview | string | undefi
 
 /** edit sends an edit. Building edits show the drift they caused. */
 export function edit(change: Change, title = "Working"): Promise<Specimen | undefined> {
-  const id = state().specimen?.id;
-  const done = editsBefore.then(() => (state().specimen?.id === id ? editNow(change, title) : undefined));
-  editsBefore = done.catch(() => undefined);
-  return done;
+  return inTurn(() => editNow(change, title));
 }
 
-// An edit that is made while the last one is under way waits for it: it is meant for what that leaves behind.
-let editsBefore: Promise<unknown> = Promise.resolve();
+let turnsBefore: Promise<unknown> = Promise.resolve();
+
+/** inTurn does an edit or a step in the history after those before it: it is meant for what they leave behind. */
+function inTurn<T>(act: () => Promise<T>): Promise<T | undefined> {
+  const id = state().specimen?.id;
+  const done = turnsBefore.then(() => (state().specimen?.id === id ? act() : undefined));
+  turnsBefore = done.catch(() => undefined);
+  return done;
+}
 
 async function editNow(change: Change, title: string): Promise<Specimen | undefined> {
   const specimen = state().specimen;
@@ -284,12 +288,15 @@ export async function showHistory() {
 }
 
 /** goTo makes any edit of the history the present one. */
-export const goTo = (revision: number, title: string) => journey((id) => api.goTo(id, revision), `Now at: ${title}`);
+export const goTo = (revision: number, title: string) =>
+  inTurn(() => journey((id) => api.goTo(id, revision), `Now at: ${title}`));
 
 /** travel steps back or forward in the history. */
-export async function travel(way: "undo" | "redo") {
-  const title = state().specimen?.[way];
-  await journey((id) => api[way](id), way === "undo" ? `Taken back: ${title}` : `Done again: ${title}`);
+export function travel(way: "undo" | "redo") {
+  return inTurn(async () => {
+    const title = state().specimen?.[way];
+    await journey((id) => api[way](id), way === "undo" ? `Taken back: ${title}` : `Done again: ${title}`);
+  });
 }
 
 async function journey(go: (id: string) => Promise<Specimen>, told: string) {

@@ -1,9 +1,10 @@
-import { keyControls, letGo, wiggle } from "../motion";
+import { keyControls, wiggle, zeroChosen } from "../motion";
 import { documentOf, setState, useMyriapod } from "../store";
 import type { Control } from "../wire/rig.gen";
 import { ChannelRows, Limits } from "./Channels";
 import { CopyNote } from "./CopyNote";
 import { CardHead, CardLink, Section } from "./parts";
+import { SpaceTools } from "./SpaceTools";
 
 /** ControlCard shows a control's channels, what it belongs to, and what can be done with it. */
 export function ControlCard({ control }: { control: Control }) {
@@ -45,11 +46,12 @@ export function ControlCard({ control }: { control: Control }) {
             <CardLink key={c.id} id={c.id} what="carries" />
           ))}
       </Section>
+      {step !== "motion" && <SpaceTools control={control} />}
       <div className="flex flex-wrap gap-2 mt-3">
         <button type="button" className="action action-main" onClick={() => wiggle(control.id)}>
           Wiggle <span className="key">W</span>
         </button>
-        <button type="button" className="action" onClick={() => letGo(control.id)}>
+        <button type="button" className="action" onClick={zeroChosen}>
           To zero <span className="key">0</span>
         </button>
         <button type="button" className="action" aria-pressed={keep} onClick={() => setState({ keep: !keep })}>

@@ -14,7 +14,7 @@ const SECONDS = [
   { value: "toward -X", title: "towards right (-X)" },
   { value: "as is", title: "as it is" },
 ];
-const ORDERS = ["XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX"];
+export const ORDERS = ["XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX"];
 
 /** directionOf reads a signed axis, like -X. */
 const directionOf = (text: string) =>
