@@ -86,6 +86,18 @@ func TestDemosAreNamed(t *testing.T) {
 	must(t, "sample", "demo:quillwick-bare", "--vertices", "eye_L")
 }
 
+func TestWhatIsLockedOrLimitedIsNotSet(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "mast.rig.json")
+	require.NoError(t, os.WriteFile(file, []byte(`{
+		"format": "myriapod-rig", "version": 1, "name": "mast",
+		"joints": [{ "name": "mast", "position": [0, 0, 1] }],
+		"controls": [{ "name": "root", "position": [0, 0, 0], "shape": "pennant", "channels": { "moveX": { "locked": true }, "rotateY": { "max": 45 } } }]
+	}`), 0o600))
+	refused(t, "is locked", "sample", file, "--joints", "*", "--set", "root.moveX=1")
+	refused(t, "beyond the channel's limits", "sample", file, "--joints", "*", "--set", "root.rotateY=46")
+	assert.Contains(t, must(t, "sample", file, "--joints", "*", "--set", "root.rotateY=45", "--set", "root.moveX=0", "--format", "csv"), "mast")
+}
+
 func TestRefusalsAreClear(t *testing.T) {
 	refused(t, "there is no such file", "import", "nowhere.obj")
 	refused(t, "there is no such file", "sample", "nowhere.json", "--joints", "*")

@@ -219,6 +219,12 @@ func (s *sampler) settings(e *evaluate.Evaluator) ([]setting, error) {
 		if channel.Turns() {
 			value *= math.Pi / 180
 		}
+		switch state := control.State(channel); {
+		case state.Locked && value != 0:
+			return nil, fmt.Errorf("--set %s: the channel is locked; leave it out", text)
+		case state.Hold(value) != value:
+			return nil, fmt.Errorf("--set %s: that is beyond the channel's limits", text)
+		}
 		index := e.Plan.ControlIndex[control.ID]
 		if err := e.SetChannel(index, channel, value); err != nil {
 			return nil, fmt.Errorf("--set %s: %w", text, err)
