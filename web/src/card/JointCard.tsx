@@ -7,6 +7,7 @@ import type { Set as ParameterSet } from "../wire/parameter.gen";
 import type { Joint } from "../wire/rig.gen";
 import { BuildTools } from "./BuildTools";
 import { CopyNote } from "./CopyNote";
+import { HangField } from "./HangField";
 import { NameTools } from "./NameTools";
 import { NumberField } from "./NumberField";
 import { OptionFields, withDefaults } from "./OptionFields";
@@ -18,39 +19,16 @@ import { Trace } from "./Trace";
 /** HangTools hangs joints on another joint: in place, or moved to its tip. */
 function HangTools({ joints }: { joints: Joint[] }) {
   const d = documentOf();
-  const [name, setName] = useState("");
   const [connected, setConnected] = useState(false);
   const ids = joints.map((j) => j.id);
-  const parent = d.joints.find((j) => j.name === name);
   return (
     <Section title="Hang elsewhere">
-      <form
-        className="flex gap-2 items-center"
-        onSubmit={(e) => {
-          e.preventDefault();
-          if (parent) void edit({ kind: "reparent", joints: ids, parent: parent.id, connected });
-        }}
-      >
-        <input
-          aria-label="Joint to hang on"
-          list="joints-to-hang-on"
-          className="field grow figure"
-          placeholder="on the joint called"
-          value={name}
-          onChange={(e) => setName(e.target.value)}
-        />
-        <datalist id="joints-to-hang-on">
-          {d.joints
-            .filter((j) => !ids.includes(j.id))
-            .slice(0, 400)
-            .map((j) => (
-              <option key={j.id} value={j.name} />
-            ))}
-        </datalist>
-        <button type="submit" className="action" disabled={!parent}>
-          Hang
-        </button>
-      </form>
+      <HangField
+        label="Joint to hang on"
+        placeholder="on the joint called"
+        carriers={d.joints.filter((j) => !ids.includes(j.id))}
+        onHang={(parent) => void edit({ kind: "reparent", joints: ids, parent, connected })}
+      />
       <div className="flex justify-between items-center">
         <label className="flex gap-2">
           <input

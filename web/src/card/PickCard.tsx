@@ -4,6 +4,7 @@ import { edit } from "../session";
 import { act, setPicking, startPicking } from "../stage/picking";
 import { documentOf, type Picking, setState, useMyriapod } from "../store";
 import { Section } from "./parts";
+import { TubeField } from "./TubeField";
 
 const KINDS = ["vertices", "edges", "faces"] as const;
 
@@ -11,7 +12,6 @@ const KINDS = ["vertices", "edges", "faces"] as const;
 export function PickCard({ picking }: { picking: Picking }) {
   const d = documentOf();
   const [name, setName] = useState("piece");
-  const [count, setCount] = useState("8");
   const saving = useMyriapod((s) => s.saving > 0);
   const picked = picking.picked;
   const of = picked?.elements.of ?? {};
@@ -131,33 +131,7 @@ export function PickCard({ picking }: { picking: Picking }) {
           >
             Flip
           </button>
-          <form
-            className="flex gap-2 items-center mt-1.5"
-            onSubmit={(e) => {
-              e.preventDefault();
-              void done(
-                {
-                  kind: "trace-tube",
-                  part: part.id,
-                  faces,
-                  count: Number.parseInt(count, 10) || 0,
-                  pattern: `${part.name}_##`,
-                },
-                "Tracing",
-              );
-            }}
-          >
-            <button type="submit" className="action">
-              Trace as a tube
-            </button>
-            <input
-              aria-label="Joints through the tube"
-              className="field w-9 figure"
-              value={count}
-              onChange={(e) => setCount(e.target.value)}
-            />
-            joints
-          </form>
+          <TubeField part={part} faces={faces} />
         </Section>
       )}
       <button type="button" className="action mt-3" onClick={() => startPicking()}>

@@ -1,13 +1,13 @@
 import { useState } from "react";
 import { edit } from "../session";
-import { documentOf, setState } from "../store";
+import { setState } from "../store";
 import type { Part } from "../wire/rig.gen";
 import { Section } from "./parts";
+import { TubeField } from "./TubeField";
 
 /** ShapeTools splits, merges and turns parts, and traces a chain through one that is a tube. */
 export function ShapeTools({ parts }: { parts: Part[] }) {
   const [name, setName] = useState(parts[0]?.name ?? "");
-  const [count, setCount] = useState("12");
   const ids = parts.map((p) => p.id);
   const part = parts[0];
   if (!part) return null;
@@ -61,35 +61,7 @@ export function ShapeTools({ parts }: { parts: Part[] }) {
           />
         </form>
       )}
-      {parts.length === 1 && (
-        <form
-          className="flex gap-2 items-center mt-1.5"
-          onSubmit={async (e) => {
-            e.preventDefault();
-            const before = new Set(documentOf().joints.map((j) => j.id));
-            const made = await edit(
-              { kind: "trace-tube", part: part.id, count: Number.parseInt(count, 10) || 0, pattern: `${part.name}_##` },
-              "Tracing",
-            );
-            if (made)
-              setState({
-                step: "skeleton",
-                chosen: made.document.joints.filter((j) => !before.has(j.id)).map((j) => j.id),
-              });
-          }}
-        >
-          <button type="submit" className="action" title="For hoses, wires, antennae: joints through the middle">
-            Trace as a tube
-          </button>
-          <input
-            aria-label="Joints through the tube"
-            className="field w-9 figure"
-            value={count}
-            onChange={(e) => setCount(e.target.value)}
-          />
-          joints
-        </form>
-      )}
+      {parts.length === 1 && <TubeField part={part} />}
     </Section>
   );
 }
