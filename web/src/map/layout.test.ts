@@ -46,6 +46,27 @@ describe("layOut", () => {
     const fromTail = layOut(document([joint("a", "", -1), joint("b", "a", 0), joint("c", "b", 1)]));
     expect(fromTail.stations[0]?.x).toBeLessThan(fromTail.stations[2]?.x ?? 0);
   });
+  it("keeps a limb without a side clear of the ones beside it, so that each can be pointed at", () => {
+    const limb = (id: string, name: string) => [
+      joint(`${id}1`, "b", 1, `${name}_1`),
+      joint(`${id}2`, `${id}1`, 2, `${name}_2`),
+      joint(`${id}3`, `${id}2`, 3, `${name}_3`),
+    ];
+    const { stations } = layOut(
+      document([
+        ...["a", "b", "c", "d", "e", "f", "g"].map((id, i) => joint(id, " abcdef"[i]?.trim() ?? "", 1 - i)),
+        ...limb("l", "leg_L"),
+        ...limb("r", "leg_R"),
+        ...limb("h", "hook"),
+      ]),
+    );
+    const of = (id: string) => stations.filter((s) => s.id.startsWith(id) && s.id !== id);
+    for (const hook of of("h")) {
+      for (const leg of [...of("l"), ...of("r")]) {
+        expect(Math.hypot(hook.x - leg.x, hook.y - leg.y)).toBeGreaterThan(8);
+      }
+    }
+  });
   it("branches left limbs up and right limbs down", () => {
     const { stations } = layOut(
       document([

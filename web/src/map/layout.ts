@@ -53,6 +53,8 @@ const WIDTH = 860;
 const LIMB = 46;
 const ROW = 17;
 const GAP = 90; // between trees
+/** How far limbs lean forward for each step outward. What has no side leans more, so that it clears the limbs beside it. */
+const LEAN: Record<Side, number> = { L: 0.22, R: 0.22, C: 0.6 };
 const LEAST = { w: 980, h: 126 };
 
 type Origins = Specimen["origins"];
@@ -188,7 +190,7 @@ class Plan {
     const reach = ahead ? Math.min(12, 130 / path.length) : Math.min(13, LIMB / path.length);
     const step = ahead
       ? { x: outward * reach * (way === 0 ? 1 : 0.88), y: way * Math.min(reach * 0.45, 40 / path.length) }
-      : { x: reach * 0.22, y: (way || -1) * reach };
+      : { x: reach * LEAN[side], y: (way || -1) * reach * (side === "C" ? 0.6 : 1) };
     const start = ahead ? from : { x: from.x + 6 * (index >> 1), y: from.y };
     const at = (i: number) => ({ x: start.x + step.x * (i + 1), y: start.y + step.y * (i + 1) });
     if (this.foldable.has(top.id) && !this.open.has(top.id)) {
