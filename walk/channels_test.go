@@ -54,6 +54,9 @@ func TestChannelsAreLockedHiddenAndLimited(t *testing.T) {
 	assert.Equal(t, rig.ChannelState{Locked: true}, states()[rig.MoveX])
 	assert.Equal(t, rig.ChannelState{Hidden: true}, states()[rig.RotateZ])
 	p.look("locked")
+	p.key("w")
+	p.wait("a wiggle by what is free", `!/^-?0\.000/.test([...document.querySelectorAll("aside label")].find(e => e.innerText.startsWith("Move Y")).querySelector("input").value)`)
+	p.wait("its end", `!document.querySelector("aside").innerText.includes("test pose")`)
 
 	p.field("Control or joint to hang on", "spine_ctl_2"+kb.Enter)
 	p.settled()

@@ -1,5 +1,5 @@
-import { CHANNELS, channelValues, chosenControls, stateOf } from "./channels";
-import { edit, pose, restShown } from "./session";
+import { CHANNELS, channelValues, chosenControls, stateOf, turns } from "./channels";
+import { edit, notify, pose, restShown } from "./session";
 import { documentOf, setState, state } from "./store";
 import type { Channel } from "./wire/rig.gen";
 
@@ -101,8 +101,14 @@ export function glideHome(control: string) {
   requestAnimationFrame(glide);
 }
 
-/** wiggle sends a control through its range and back. */
+/** wiggle sends a control through its range and back, by a movement and a turn that are not locked. */
 export function wiggle(control: string) {
+  const asked = documentOf().controls.find((c) => c.id === control);
+  if (!asked) return;
+  const free = CHANNELS.map((c) => c.channel).filter((channel) => !stateOf(asked, channel).locked);
+  const move = free.find((channel) => !turns(channel));
+  const turn = free.includes("rotateY") ? "rotateY" : free.find(turns);
+  if (!move && !turn) return notify("told", `Every channel of ${asked.name} is locked.`);
   const began = performance.now();
   const frame = state().frame;
   const size = frame ? 0.08 * stageSize() : 0.1;
@@ -115,7 +121,8 @@ export function wiggle(control: string) {
       return;
     }
     const swing = Math.sin(2 * Math.PI * share);
-    hold(control, share < 0.5 ? { moveX: size * Math.sin(4 * Math.PI * share) } : { moveX: 0, rotateY: -swing });
+    const moves = share < 0.5 ? size * Math.sin(4 * Math.PI * share) : 0;
+    hold(control, { ...(move ? { [move]: moves } : {}), ...(turn && share >= 0.5 ? { [turn]: -swing } : {}) });
     requestAnimationFrame(step);
   };
   requestAnimationFrame(step);
