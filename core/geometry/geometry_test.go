@@ -14,14 +14,6 @@ func vector(t *rapid.T, label string, reach float64) mgl64.Vec3 {
 	return mgl64.Vec3{number.Draw(t, label+"X"), number.Draw(t, label+"Y"), number.Draw(t, label+"Z")}
 }
 
-func TestInverseUndoesAMotion(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		motion := Transform{Position: vector(t, "position", 100), Rotation: Order("XYZ").Rotation(vector(t, "angles", 7))}
-		point := vector(t, "point", 100)
-		assert.InDelta(t, 0, motion.Inverse().Apply(motion.Apply(point)).Sub(point).Len(), 1e-11)
-	})
-}
-
 func TestOrderIsTheOrderOfApplication(t *testing.T) {
 	angles := mgl64.Vec3{0.3, -1.1, 2.2}
 	x := mgl64.QuatRotate(angles[0], mgl64.Vec3{1, 0, 0})
@@ -68,4 +60,57 @@ func TestDegenerateDirectionsHaveStatedAnswers(t *testing.T) {
 	assert.Equal(t, Up, Unit(mgl64.Vec3{math.NaN(), 0, 0}, Up))
 	assert.InDelta(t, 0, Across(Up, Up).Dot(Up), 1e-12)
 	assert.InDelta(t, 1, Across(mgl64.Vec3{}, Up).Len(), 1e-12)
+}
+
+func transform(t *rapid.T, label string) Transform {
+	return Transform{Position: vector(t, label, 100), Rotation: Order("XYZ").Rotation(vector(t, label+" turned", 7))}
+}
+
+// Transforms are a group, and their matrices say the same.
+func TestTransformsChainAndUndo(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		a, b := transform(t, "a"), transform(t, "b")
+		p := vector(t, "point", 100)
+		assert.InDelta(t, 0, a.Then(b).Apply(p).Sub(a.Apply(b.Apply(p))).Len(), 1e-10)
+		assert.InDelta(t, 0, a.Inverse().Apply(a.Apply(p)).Sub(p).Len(), 1e-11)
+		assert.Equal(t, p, Identity().Apply(p))
+		byMatrix := a.Then(b).Matrix(mgl64.Vec3{1, 1, 1}).Mul4x1(p.Vec4(1)).Vec3()
+		assert.InDelta(t, 0, byMatrix.Sub(a.Apply(b.Apply(p))).Len(), 1e-10)
+		scale := mgl64.Vec3{2, 0.5, 3}
+		scaled := a.Matrix(scale).Mul4x1(p.Vec4(1)).Vec3()
+		want := a.Apply(mgl64.Vec3{p[0] * scale[0], p[1] * scale[1], p[2] * scale[2]})
+		assert.InDelta(t, 0, scaled.Sub(want).Len(), 1e-10, "the scale is in its own axes, and comes first")
+	})
+}
+
+func TestSignedAnglesTurnTheOneOntoTheOther(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		axis := transform(t, "axis").Rotation.Rotate(mgl64.Vec3{0, 0, 1})
+		from := Across(mgl64.Vec3{1, 0.2, 0.1}, axis)
+		angle := rapid.Float64Range(-3.1, 3.1).Draw(t, "angle")
+		to := mgl64.QuatRotate(angle, axis).Rotate(from)
+		assert.InDelta(t, angle, SignedAngle(from, to, axis), 1e-9)
+		assert.InDelta(t, -angle, SignedAngle(to, from, axis), 1e-9)
+	})
+}
+
+func TestSmoothstepRisesWithLevelEnds(t *testing.T) {
+	assert.Zero(t, Smoothstep(-3))
+	assert.Equal(t, 0.5, Smoothstep(0.5))
+	assert.Equal(t, 1.0, Smoothstep(7))
+	last := 0.0
+	for i := range 101 {
+		now := Smoothstep(float64(i) / 100)
+		assert.GreaterOrEqual(t, now, last)
+		last = now
+	}
+	assert.Less(t, Smoothstep(1e-4), 1e-7, "level where it begins")
+	assert.Greater(t, Smoothstep(1-1e-4), 1-1e-7, "and where it ends")
+}
+
+func TestWhatIsNotFiniteIsSeen(t *testing.T) {
+	assert.True(t, Finite())
+	assert.True(t, Finite(0, -1e300))
+	assert.False(t, Finite(1, math.NaN()))
+	assert.False(t, FiniteVector(mgl64.Vec3{0, math.Inf(-1), 0}))
 }
