@@ -284,6 +284,7 @@ function placeMechanisms(layout: Layout, d: Document, end: number) {
     const brace = { id: m.id, name: m.name, on: m.on, wave: false, trunk, points: shift(stations, trunk ? 17 : 6) };
     braces.set(m.id, brace);
     layout.braces.push(brace);
+    const aside = trunk ? { x: 0, y: -17 } : besideLimb(stations);
     m.controls.forEach((id, i) => {
       const share = (m.controls.length > 1 ? i / (m.controls.length - 1) : 0) * (stations.length - 1);
       const [a, b] = [stations[Math.floor(share)], stations[Math.ceil(share)]];
@@ -293,8 +294,8 @@ function placeMechanisms(layout: Layout, d: Document, end: number) {
       layout.marks.push({
         id,
         name: names.get(id)?.name ?? id,
-        x: a.x + between * (b.x - a.x),
-        y: a.y + between * (b.y - a.y) - (trunk ? 17 : 0),
+        x: a.x + between * (b.x - a.x) + aside.x,
+        y: a.y + between * (b.y - a.y) + aside.y,
         root: false,
         size: trunk ? 7 : 5,
       });
@@ -305,6 +306,17 @@ function placeMechanisms(layout: Layout, d: Document, end: number) {
     .forEach((c, i) => {
       layout.marks.push({ id: c.id, name: c.name, x: end + 22 * i, y: 0, root: c.shape === "pennant", size: 7 });
     });
+}
+
+/** besideLimb is how far controls stand off a limb, at right angles and rather above it, so that its joints can be pointed at. */
+function besideLimb(stations: Station[]): Spot {
+  const [first, last] = [stations[0], stations.at(-1)];
+  if (!first || !last) return { x: 0, y: 0 };
+  const [x, y] = [last.x - first.x, last.y - first.y];
+  const length = Math.hypot(x, y);
+  if (length === 0) return { x: 0, y: -9 };
+  const way = x > 0 ? -9 : 9;
+  return { x: (-y / length) * way, y: (x / length) * way };
 }
 
 const shift = (points: Spot[], by: number): Spot[] => points.map((p) => ({ x: p.x, y: p.y + by }));
