@@ -34,17 +34,17 @@ func (e *ChangeChannels) Title(d *rig.Document) string {
 	return fmt.Sprintf("%s %s of %s", e.Changes[0].verb(), e.Changes[0].Channel, whose)
 }
 
-func (c ChannelChange) verb() string {
+func (change ChannelChange) verb() string {
 	switch {
-	case c.Locked != nil && *c.Locked:
+	case change.Locked != nil && *change.Locked:
 		return "Lock"
-	case c.Locked != nil:
+	case change.Locked != nil:
 		return "Unlock"
-	case c.Hidden != nil && *c.Hidden:
+	case change.Hidden != nil && *change.Hidden:
 		return "Hide"
-	case c.Hidden != nil:
+	case change.Hidden != nil:
 		return "Show"
-	case c.FreeMin || c.FreeMax:
+	case change.FreeMin || change.FreeMax:
 		return "Free"
 	}
 	return "Limit"
@@ -53,8 +53,8 @@ func (c ChannelChange) verb() string {
 // Touches implements Edit.
 func (e *ChangeChannels) Touches(*rig.Document) []string { return e.Controls }
 
-// Apply implements Edit. A channel whose keys would be silenced is not locked.
-func (e *ChangeChannels) Apply(_ *Context, d *rig.Document) error {
+// Apply implements Edit. A channel whose keys would be silenced is not locked; keys beyond a new limit stay, and are told of.
+func (e *ChangeChannels) Apply(c *Context, d *rig.Document) error {
 	if len(e.Changes) == 0 {
 		return errors.New("no channel is chosen; choose one or more")
 	}
@@ -63,7 +63,7 @@ func (e *ChangeChannels) Apply(_ *Context, d *rig.Document) error {
 			control.Channels = map[rig.Channel]rig.ChannelState{}
 		}
 		for _, change := range e.Changes {
-			if err := change.apply(d, control); err != nil {
+			if err := change.apply(c, d, control); err != nil {
 				return err
 			}
 		}
@@ -74,44 +74,48 @@ func (e *ChangeChannels) Apply(_ *Context, d *rig.Document) error {
 	})
 }
 
-func (c ChannelChange) apply(d *rig.Document, control *rig.Control) error {
-	if c.Channel.Index() < 0 {
-		return fmt.Errorf("there is no channel %q; a control has %v", c.Channel, rig.Channels)
+func (change ChannelChange) apply(c *Context, d *rig.Document, control *rig.Control) error {
+	if change.Channel.Index() < 0 {
+		return fmt.Errorf("there is no channel %q; a control has %v", change.Channel, rig.Channels)
 	}
-	was := control.State(c.Channel)
-	now := c.of(was)
-	if clip := clipMoving(d, control.ID, c.Channel); now.Locked && !was.Locked && clip != nil {
-		return fmt.Errorf("%s of %s moves in the clip %s; delete its keys there, then lock it", c.Channel, control.Name, clip.Name)
+	was := control.State(change.Channel)
+	now := change.of(was)
+	switch clip := clipBeyond(d, control.ID, change.Channel, now); {
+	case clip == nil:
+	case now.Locked && !was.Locked:
+		return fmt.Errorf("%s of %s moves in the clip %s; delete its keys there, then lock it", change.Channel, control.Name, clip.Name)
+	case !now.Locked:
+		c.tell("Keys of %s of %s in %s lie beyond its limits; they stay, and are held there.", change.Channel, control.Name, clip.Name)
 	}
-	control.Channels[c.Channel] = now
+	control.Channels[change.Channel] = now
 	if now == (rig.ChannelState{}) { // what is free is not written down
-		delete(control.Channels, c.Channel)
+		delete(control.Channels, change.Channel)
 	}
 	return nil
 }
 
-func (c ChannelChange) of(state rig.ChannelState) rig.ChannelState {
-	if c.Locked != nil {
-		state.Locked = *c.Locked
+func (change ChannelChange) of(state rig.ChannelState) rig.ChannelState {
+	if change.Locked != nil {
+		state.Locked = *change.Locked
 	}
-	if c.Hidden != nil {
-		state.Hidden = *c.Hidden
+	if change.Hidden != nil {
+		state.Hidden = *change.Hidden
 	}
-	if c.Min != nil || c.FreeMin {
-		state.Min = c.Min
+	if change.Min != nil || change.FreeMin {
+		state.Min = change.Min
 	}
-	if c.Max != nil || c.FreeMax {
-		state.Max = c.Max
+	if change.Max != nil || change.FreeMax {
+		state.Max = change.Max
 	}
 	return state
 }
 
-// clipMoving returns a clip in which a channel has keys other than at rest; nil for none.
-func clipMoving(d *rig.Document, control string, channel rig.Channel) *rig.Clip {
+// clipBeyond returns a clip in which a channel has keys that its state does not let through; nil for none.
+func clipBeyond(d *rig.Document, control string, channel rig.Channel, state rig.ChannelState) *rig.Clip {
 	for i := range d.Clips {
 		for _, track := range d.Clips[i].Tracks {
-			moves := slices.ContainsFunc(track.Keys, func(k rig.Key) bool { return k.Value != 0 })
-			if moves && track.Control == control && track.Channel == channel {
+			beyond := slices.ContainsFunc(track.Keys, func(k rig.Key) bool { return state.Hold(k.Value) != k.Value })
+			if beyond && track.Control == control && track.Channel == channel {
 				return &d.Clips[i]
 			}
 		}

@@ -5,6 +5,7 @@ import (
 
 	"github.com/go-gl/mathgl/mgl64"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"myriapod/core/edit"
 	"myriapod/core/rig"
@@ -48,6 +49,20 @@ func TestLocksThatWouldSilenceKeysAreRefused(t *testing.T) {
 	locked := apply(t, apply(t, d, key(0)), lock)
 	refuse(t, locked, key(1), "is locked; unlock it")
 	apply(t, locked, key(0))
+}
+
+func TestKeysBeyondALimitStayAndAreToldOf(t *testing.T) {
+	d := worm(t)
+	id := d.Controls[0].ID
+	d = apply(t, d, &edit.SetKeys{Clip: d.Clips[0].ID, Keys: []edit.KeyValue{{KeyPlace: edit.KeyPlace{Control: id, Channel: rig.MoveX}, Value: 1, Ease: rig.Smooth}}})
+	for limit, want := range map[float64]int{0.5: 1, 1: 0} {
+		c, told := context(), []string{}
+		c.Tell = func(text string) { told = append(told, text) }
+		result, err := edit.Apply(c, d, &edit.ChangeChannels{Controls: []string{id}, Changes: []edit.ChannelChange{{Channel: rig.MoveX, Max: ref(limit)}}})
+		require.NoError(t, err)
+		assert.Equal(t, d.Clips, result.Document.Clips)
+		assert.Len(t, told, want)
+	}
 }
 
 func TestChangesOfChannelsThatCannotBeAreRefused(t *testing.T) {
