@@ -265,7 +265,7 @@ func (c *channel) tell(kind string) wire.Tell {
 func jointPlace(frame []byte, joint int) [3]float64 {
 	var place [3]float64
 	for k := range place {
-		place[k] = float64(math.Float32frombits(binary.LittleEndian.Uint32(frame[36+4*(12*joint+9+k):])))
+		place[k] = float64(math.Float32frombits(binary.LittleEndian.Uint32(frame[40+4*(12*joint+9+k):])))
 	}
 	return place
 }

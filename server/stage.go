@@ -79,6 +79,7 @@ func (s *stage) pose(ask wire.Ask) (adjusted []wire.Tell, err error) {
 	}
 	e.Zero()
 	e.SetStill(ask.Rest)
+	e.SetAtHome(ask.Rest)
 	e.SetTime(ask.Time)
 	if ask.Rest {
 		e.Zero()
@@ -101,9 +102,7 @@ func (s *stage) hold(held map[string][]wire.Held) (err error) {
 			continue // it was removed while the page held it
 		}
 		for _, h := range channels {
-			if h.Channel.Index() < 0 {
-				err = fmt.Errorf("there is no channel %q", h.Channel)
-			} else if setErr := s.evaluator.SetChannel(control, h.Channel, h.Value); setErr != nil {
+			if setErr := s.evaluator.SetChannel(control, h.Channel, h.Value); setErr != nil {
 				err = setErr
 			}
 		}
@@ -130,15 +129,8 @@ func (s *stage) pull(p wire.Pull) error {
 		return fmt.Errorf("there is no control %q to move there", p.Control)
 	}
 	e := s.evaluator
-	channels := e.Frame.Channels[control*rig.ChannelCount:]
-	pulled := e.Plan.Document.Controls[control]
-	home := e.Frame.Controls[control].Rotation.Mul(pulled.Offset(channels).Rotation.Conjugate())
-	move := home.Conjugate().Rotate(p.To.Sub(e.Frame.Controls[control].Position))
-	move[0] *= pulled.Hand()
-	for k := range 3 {
-		if err := e.SetChannel(control, rig.Channels[k], channels[k]+move[k]); err != nil {
-			return err
-		}
+	if err := e.PullTo(control, p.To); err != nil {
+		return err
 	}
 	e.Evaluate()
 	return nil
@@ -237,15 +229,15 @@ func (s *stage) frame(ask wire.Ask) []byte {
 	for _, n := range []uint32{
 		frameMagic, ask.Seq, uint32(s.sequence), math.Float32bits(float32(e.Frame.Time)),
 		uint32(len(e.Frame.Joints)), uint32(len(e.Frame.Controls)), uint32(len(e.Frame.Curves)), curveSamples,
-		uint32(len(e.Frame.Morphs)),
+		uint32(len(e.Frame.Morphs)), uint32(e.Plan.Layout.Size() - rig.ChannelCount*len(e.Frame.Controls)),
 	} {
 		b = binary.LittleEndian.AppendUint32(b, n)
 	}
 	for i := range e.Frame.Joints {
 		b = appendMatrix(b, e.JointMatrix(i))
 	}
-	for i, control := range e.Frame.Controls {
-		b = appendMatrix(b, control.Matrix(mgl64.Vec3{1, 1, 1}))
+	for i := range e.Frame.Controls {
+		b = appendMatrix(b, e.ControlAt(i).Matrix(mgl64.Vec3{e.Frame.Size, e.Frame.Size, e.Frame.Size}))
 		for _, value := range e.Frame.Channels[i*rig.ChannelCount : (i+1)*rig.ChannelCount] {
 			b = appendFloat(b, value)
 		}
@@ -253,11 +245,18 @@ func (s *stage) frame(ask wire.Ask) []byte {
 	for _, curve := range e.Frame.Curves {
 		for k := range curveSamples {
 			p, _ := curve.Ruler.Line.At(float64(k) / (curveSamples - 1))
+			p = e.Frame.Scaled(p)
 			b = appendFloat(appendFloat(appendFloat(b, p[0]), p[1]), p[2])
 		}
 	}
 	for _, value := range e.Frame.Morphs {
 		b = appendFloat(b, value)
+	}
+	for _, value := range e.Frame.Channels[rig.ChannelCount*len(e.Frame.Controls):] { // the dials, control after control
+		b = appendFloat(b, value)
+	}
+	for i := range e.Frame.Controls {
+		b = appendFloat(b, map[bool]float64{true: 1}[e.Idle(i)])
 	}
 	s.buffer = b
 	return b

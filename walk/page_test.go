@@ -149,7 +149,17 @@ func (p *page) button(text string) {
 	p.t.Helper()
 	find := fmt.Sprintf(`[...document.querySelectorAll("button, a, [role=option], [role=button]")].find(e => ((e.innerText ?? "").trim().startsWith(%[1]s) || e.getAttribute("aria-label") === %[1]s) && !e.disabled && (e.offsetParent || e.ownerSVGElement))`, quote(text))
 	p.wait("a button "+text, "!!("+find+")")
-	at := evaluate[[]float64](p, fmt.Sprintf(`(() => { const e = %s; e.scrollIntoView({block: "nearest"}); const b = e.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]; })()`, find))
+	p.wait(text+" to lie still", fmt.Sprintf(`(() => {
+		const e = %s;
+		if (!e) return false;
+		e.scrollIntoView({block: "nearest"});
+		const b = e.getBoundingClientRect();
+		const still = window.lay === e && window.layAt === b.x + " " + b.y;
+		window.lay = e;
+		window.layAt = b.x + " " + b.y;
+		return still;
+	})()`, find))
+	at := evaluate[[]float64](p, fmt.Sprintf(`(() => { const b = %s.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]; })()`, find))
 	p.do(chromedp.MouseClickXY(at[0], at[1]))
 }
 

@@ -140,7 +140,7 @@ func TestTenSteps(t *testing.T) {
 	p.button("Build spline chain")
 	p.settled()
 	assert.Less(t, evaluate[float64](p, `Number(document.querySelector("[data-drift]").dataset.drift)`), 1e-9)
-	require.Len(t, a.specimen(t, id).Document.Controls, 6)
+	require.Len(t, a.specimen(t, id).Document.Controls, 7)
 
 	// 5. The body is bound; nothing moves.
 	p.button("Skin")

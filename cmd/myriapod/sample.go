@@ -209,8 +209,8 @@ func (s *sampler) settings(e *evaluate.Evaluator) ([]setting, error) {
 			return nil, fmt.Errorf("--set %s: there is no control %q", text, left[:dot])
 		}
 		channel := rig.Channel(left[dot+1:])
-		if channel.Index() < 0 {
-			return nil, fmt.Errorf("--set %s: a channel is one of %v", text, rig.Channels)
+		if control.ChannelIndex(channel) < 0 {
+			return nil, fmt.Errorf("--set %s: a channel is one of %v", text, control.AllChannels())
 		}
 		value, err := strconv.ParseFloat(right, 64)
 		if err != nil {
@@ -220,9 +220,9 @@ func (s *sampler) settings(e *evaluate.Evaluator) ([]setting, error) {
 			value *= math.Pi / 180
 		}
 		switch state := control.State(channel); {
-		case state.Locked && value != 0:
+		case state.Locked && value != control.RestValue(channel):
 			return nil, fmt.Errorf("--set %s: the channel is locked; leave it out", text)
-		case state.Hold(value) != value:
+		case control.Hold(channel, value) != value:
 			return nil, fmt.Errorf("--set %s: that is beyond the channel's limits", text)
 		}
 		index := e.Plan.ControlIndex[control.ID]

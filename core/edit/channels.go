@@ -17,6 +17,7 @@ type ChannelChange struct {
 	Max     *float64    `json:"max,omitempty"`
 	FreeMin bool        `json:"freeMin,omitempty"` // takes the lower limit away
 	FreeMax bool        `json:"freeMax,omitempty"`
+	Soft    *float64    `json:"soft,omitempty"` // how long before its limits the channel gives way; 0 for hard limits
 }
 
 // ChangeChannels locks, hides and limits channels, of each of the controls alike.
@@ -46,6 +47,8 @@ func (change ChannelChange) verb() string {
 		return "Show"
 	case change.FreeMin || change.FreeMax:
 		return "Free"
+	case change.Soft != nil && *change.Soft > 0:
+		return "Soften the limits of"
 	}
 	return "Limit"
 }
@@ -75,12 +78,12 @@ func (e *ChangeChannels) Apply(c *Context, d *rig.Document) error {
 }
 
 func (change ChannelChange) apply(c *Context, d *rig.Document, control *rig.Control) error {
-	if change.Channel.Index() < 0 {
-		return fmt.Errorf("there is no channel %q; a control has %v", change.Channel, rig.Channels)
+	if control.ChannelIndex(change.Channel) < 0 {
+		return fmt.Errorf("there is no channel %q; %s has %v", change.Channel, control.Name, control.AllChannels())
 	}
-	was := control.State(change.Channel)
+	was := control.Channels[change.Channel]
 	now := change.of(was)
-	switch clip := clipBeyond(d, control.ID, change.Channel, now); {
+	switch clip := clipBeyond(d, control, change.Channel, now); {
 	case clip == nil:
 	case now.Locked && !was.Locked:
 		return fmt.Errorf("%s of %s moves in the clip %s; delete its keys there, then lock it", change.Channel, control.Name, clip.Name)
@@ -107,15 +110,19 @@ func (change ChannelChange) of(state rig.ChannelState) rig.ChannelState {
 	if change.Max != nil || change.FreeMax {
 		state.Max = change.Max
 	}
+	if change.Soft != nil {
+		state.Soft = *change.Soft
+	}
 	return state
 }
 
 // clipBeyond returns a clip in which a channel has keys that its state does not let through; nil for none.
-func clipBeyond(d *rig.Document, control string, channel rig.Channel, state rig.ChannelState) *rig.Clip {
+func clipBeyond(d *rig.Document, control *rig.Control, channel rig.Channel, state rig.ChannelState) *rig.Clip {
+	rest := control.RestValue(channel)
 	for i := range d.Clips {
 		for _, track := range d.Clips[i].Tracks {
-			beyond := slices.ContainsFunc(track.Keys, func(k rig.Key) bool { return state.Hold(k.Value) != k.Value })
-			if beyond && track.Control == control && track.Channel == channel {
+			beyond := slices.ContainsFunc(track.Keys, func(k rig.Key) bool { return state.Hold(k.Value, rest) != k.Value })
+			if beyond && track.Control == control.ID && track.Channel == channel {
 				return &d.Clips[i]
 			}
 		}

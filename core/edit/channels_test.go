@@ -97,7 +97,7 @@ func TestTitlesSayWhatBecomesOfChannels(t *testing.T) {
 
 func TestCopiesTakeLocksFromTheirSource(t *testing.T) {
 	d := worm(t)
-	id := d.Controls[1].ID
+	id := d.Controls[2].ID
 	d = apply(t, d, &edit.ChangeChannels{Controls: []string{id}, Changes: []edit.ChannelChange{{Channel: rig.MoveX, Max: ref(0.5)}}})
 	d = apply(t, d, &edit.AddRepeat{Rule: rig.Mirror, Sources: []string{d.Joints[0].ID}, Direction: mgl64.Vec3{1, 0, 0}, Point: mgl64.Vec3{1, 0, 0}, Pattern: "*_R"})
 	x := seen(t, d)

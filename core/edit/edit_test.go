@@ -117,7 +117,7 @@ func TestWhatIsUsedIsNotDeleted(t *testing.T) {
 	d = apply(t, d, &edit.RemoveMechanism{Mechanism: d.Mechanisms[1].ID})
 	d = apply(t, d, &edit.RemoveMechanism{Mechanism: d.Mechanisms[0].ID})
 	assert.Empty(t, d.Mechanisms)
-	require.Len(t, d.Controls, 1, "the root stays")
+	require.Len(t, d.Controls, 2, "the global control and the root stay")
 	d = apply(t, d, &edit.DeleteJoints{Joints: ids(d)[2:3]})
 	assert.Equal(t, d.Joints[1].ID, d.Joints[2].Parent, "what hung on it hangs on its parent")
 }
@@ -169,7 +169,7 @@ func TestKeysAreSetMovedAndDeleted(t *testing.T) {
 func TestALoopOfThingsThatWaitForEachOtherIsNamed(t *testing.T) {
 	d := chain(t, 6)
 	d = apply(t, d, &edit.AddMechanism{Mechanism: "spline-chain", Name: "spine", Joints: ids(d)})
-	d.Controls[2].Space = d.Joints[3].ID // a control that hangs on the chain it carries
+	d.ControlNamed("spine_ctl_2").Space = d.Joints[3].ID // a control that hangs on the chain it carries
 	refuse(t, d, &edit.Rename{ID: d.Joints[0].ID, Name: "x"}, "wait for each other in a loop")
 	_, err := edit.Apply(context(), d, &edit.Rename{ID: d.Joints[0].ID, Name: "x"})
 	assert.ErrorContains(t, err, "spine_ctl_2")

@@ -2,6 +2,7 @@ package edit
 
 import (
 	"fmt"
+	"maps"
 	"reflect"
 	"slices"
 
@@ -198,8 +199,8 @@ func (f *folding) control(i int) error {
 	}
 	f.named(origin, was.Name, now.Name)
 	if f.only {
-		if !reflect.DeepEqual(now.Channels, was.Channels) {
-			return fmt.Errorf("locks and limits of %s come from its source; change them for all copies, or detach the repeat", now.Name)
+		if !reflect.DeepEqual(ofSource(now), ofSource(was)) {
+			return fmt.Errorf("the channels, dials, spaces, start, pivot, shape and colour of %s come from its source; change them for all copies, or detach the repeat", now.Name)
 		}
 		d := f.difference(origin)
 		if now.Label != was.Label {
@@ -229,10 +230,20 @@ func (f *folding) control(i int) error {
 	return nil
 }
 
+// ofSource is what of a control a copy cannot have of its own.
+func ofSource(c rig.Control) rig.Control {
+	return rig.Control{
+		Channels: c.Channels, Dials: c.Dials, Spaces: c.Spaces, Start: c.Start, Pivot: c.Pivot, Shape: c.Shape, Outline: c.Outline, Colour: c.Colour,
+	}
+}
+
 func (f *folding) controlBack(o repeat.Origin, c rig.Control) rig.Control {
 	c.Position, c.Rotation, c.Outline = o.PlaceBack(c.Position), o.RotationBack(c.Rotation), o.Outline(c.Outline)
 	c.Mirrored = c.Mirrored != o.Mirrors()
 	c.Space = f.back(o, c.Space)
+	if len(c.Spaces) > 0 {
+		c.Spaces = f.backAll(o, c.Spaces)
+	}
 	return c
 }
 
@@ -277,11 +288,17 @@ func (f *folding) mechanism(i int) error {
 			source.On = now.On
 		}
 	}
-	if !slices.Equal(now.Controls, was.Controls) {
+	if !slices.Equal(now.Controls, was.Controls) || !slices.Equal(now.Places, was.Places) || !maps.Equal(now.Dials, was.Dials) {
 		if f.only {
-			return fmt.Errorf("the controls of %s come from its source; change them there, or detach the repeat", now.Name)
+			return fmt.Errorf("the controls and dials of %s come from its source; change them there, or detach the repeat", now.Name)
 		}
-		source.Controls = f.backAll(origin, now.Controls)
+		source.Controls, source.Places, source.Dials = f.backAll(origin, now.Controls), now.Places, nil
+		for key, ref := range now.Dials {
+			if source.Dials == nil {
+				source.Dials = map[string]rig.DialRef{}
+			}
+			source.Dials[key] = rig.DialRef{Control: f.back(origin, ref.Control), Dial: ref.Dial}
+		}
 	}
 	f.own[source.ID] = true
 	return nil

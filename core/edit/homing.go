@@ -63,9 +63,16 @@ func (f *folding) homeMechanism(m *rig.Mechanism) bool {
 	}
 	m.Host, m.Joints = f.back(origin, m.Host), f.backAll(origin, m.Joints)
 	m.Mirrored = m.Mirrored != origin.Mirrors()
+	for key, ref := range m.Dials {
+		m.Dials[key] = rig.DialRef{Control: f.back(origin, ref.Control), Dial: ref.Dial}
+	}
+	own := slices.Clone(m.Controls)
+	for _, ref := range m.Dials {
+		own = append(own, ref.Control)
+	}
 	for i := range f.work.Controls {
 		c := &f.work.Controls[i]
-		if f.before[c.ID] == nil && slices.Contains(m.Controls, c.ID) {
+		if f.before[c.ID] == nil && slices.Contains(own, c.ID) {
 			onCarrier := c.Space == f.parent[at]
 			*c = f.controlBack(origin, *c)
 			if onCarrier { // what carries the copy answers to what carries the source

@@ -3,13 +3,14 @@ package edit
 import (
 	"errors"
 	"fmt"
+	"maps"
+	"math"
 	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
-	"myriapod/core/mesh"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
 )
@@ -22,6 +23,8 @@ type AddMechanism struct {
 	Host       string        `json:"host,omitempty"`
 	Options    parameter.Set `json:"options,omitempty"`
 	Parameters parameter.Set `json:"parameters,omitempty"`
+	// Blend lays it over what moves the joints already, with a dial that goes from that (0) to it (1).
+	Blend bool `json:"blend,omitempty"`
 }
 
 func (*AddMechanism) builds() {}
@@ -54,14 +57,45 @@ func (e *AddMechanism) Apply(c *Context, d *rig.Document) error {
 		ID: d.TakeID("m"), Kind: e.Mechanism, Name: rig.UniqueName(e.Name, d.HasName), On: true, Host: e.Host,
 		Joints: append([]string{}, e.Joints...), Controls: []string{}, Parameters: declaration.Parameters.Complete(e.Parameters),
 	}
-	site, err := e.site(c, d, &built, declaration.Options.Complete(e.Options))
+	site, err := newSite(c, d, &built, declaration.Options.Complete(e.Options))
 	if err != nil {
 		return err
 	}
 	if err := kind.Build(site); err != nil {
 		return fmt.Errorf("%s cannot be built: %w", declaration.Title, err)
 	}
+	if e.Blend {
+		if err := blendOver(site, &built); err != nil {
+			return err
+		}
+	}
 	d.Mechanisms = append(d.Mechanisms, built)
+	return nil
+}
+
+// BlendDial is the name of the dial that blends a mechanism with what lies below it.
+const BlendDial rig.Channel = "blend"
+
+// blendOver gives the mechanism a control with a dial for its influence, where what lies below it has charge at rest.
+func blendOver(site *mechanism.Site, built *rig.Mechanism) error {
+	d := site.Document
+	below := slices.IndexFunc(d.Mechanisms, func(m rig.Mechanism) bool {
+		return slices.ContainsFunc(m.Joints, func(id string) bool { return slices.Contains(built.Joints, id) })
+	})
+	if below < 0 {
+		return fmt.Errorf("nothing moves these joints yet that %s could be blended with; build it by itself", built.Name)
+	}
+	first := d.Joint(built.Joints[0])
+	reach := math.Max(0.01, 0.03*site.Size)
+	home := geometry.Transform{Position: first.Position.Add(geometry.Up.Mul(6 * reach)), Rotation: mgl64.QuatIdent()}
+	id := site.Handle(d.Mechanisms[below].Name+"_blend", site.Space(), home, rig.Lozenge, mechanism.Outline(rig.Lozenge, reach))
+	control := d.Control(id)
+	control.Dials = []rig.Dial{{Name: BlendDial, Min: 0, Max: 1}}
+	control.Channels = map[rig.Channel]rig.ChannelState{}
+	for _, channel := range rig.Channels {
+		control.Channels[channel] = rig.ChannelState{Locked: true, Hidden: true}
+	}
+	built.Dials = map[string]rig.DialRef{mechanism.InfluenceKey: {Control: id, Dial: BlendDial}}
 	return nil
 }
 
@@ -83,36 +117,6 @@ func (e *AddMechanism) checkStand(d *rig.Document, declaration mechanism.Declara
 	}
 	return nil
 }
-
-func (e *AddMechanism) site(c *Context, d *rig.Document, built *rig.Mechanism, options parameter.Set) (*mechanism.Site, error) {
-	surfaces := make([]*mesh.Mesh, 0, len(d.Parts))
-	box := mesh.EmptyBounds()
-	for _, part := range d.Parts {
-		surface, err := c.surfaces().Mesh(part.Mesh)
-		if err != nil {
-			return nil, err
-		}
-		surfaces = append(surfaces, surface)
-		bounds := surface.Bounds()
-		box.Add(bounds.Min)
-		box.Add(bounds.Max)
-	}
-	for _, joint := range d.Joints {
-		box.Add(joint.Position)
-	}
-	site := &mechanism.Site{Document: d, Mechanism: built, Options: options}
-	site.Section = func(at geometry.Transform) []mgl64.Vec3 {
-		return mesh.Section(surfaces, at, mechanism.OutlinePoints, collarMargin)
-	}
-	if !box.Empty() {
-		site.Size = box.Size()
-		site.Ground = mgl64.Vec3{(box.Min[0] + box.Max[0]) / 2, box.Min[1], (box.Min[2] + box.Max[2]) / 2}
-	}
-	return site, nil
-}
-
-// collarMargin is how far a collar stands off the body, as a share of the body's girth there.
-const collarMargin = 0.18
 
 // SetParameters changes parameters of a mechanism. Time is the moment, in seconds, at which the change was made, for kinds that
 // keep something steady over it (a wave its phase).
@@ -207,8 +211,8 @@ func (e *RemoveMechanism) Touches(d *rig.Document) []string {
 	return touched
 }
 
-// Apply implements Edit.
-func (e *RemoveMechanism) Apply(_ *Context, d *rig.Document) error {
+// Apply implements Edit. A control that did nothing but bear its dials goes as well.
+func (e *RemoveMechanism) Apply(c *Context, d *rig.Document) error {
 	m := d.Mechanism(e.Mechanism)
 	if m == nil {
 		return missing("mechanism", e.Mechanism)
@@ -218,16 +222,29 @@ func (e *RemoveMechanism) Apply(_ *Context, d *rig.Document) error {
 			return fmt.Errorf("%s works on %s; remove %s first", other.Name, m.Name, other.Name)
 		}
 	}
-	gone := m.Controls
-	for _, c := range d.Controls {
-		if slices.Contains(gone, c.Space) && !slices.Contains(gone, c.ID) {
-			return fmt.Errorf("the control %s hangs on %s; remove its mechanism first", c.Name, d.NameOf(c.Space))
-		}
+	kind, err := c.Kinds.Find(m.Kind)
+	if err != nil {
+		return err
+	}
+	removed := *m
+	if dismantler, ok := kind.(mechanism.Dismantler); ok {
+		dismantler.Dismantle(d, removed)
 	}
 	d.Mechanisms = slices.DeleteFunc(d.Mechanisms, func(m rig.Mechanism) bool { return m.ID == e.Mechanism })
-	d.Controls = slices.DeleteFunc(d.Controls, func(c rig.Control) bool { return slices.Contains(gone, c.ID) })
-	for i := range d.Clips {
-		d.Clips[i].Tracks = slices.DeleteFunc(d.Clips[i].Tracks, func(t rig.Track) bool { return slices.Contains(gone, t.Control) })
+	if err := dropControls(d, removed.Controls); err != nil {
+		return err
+	}
+	for _, key := range slices.Sorted(maps.Keys(removed.Dials)) {
+		if id := removed.Dials[key].Control; bearsDialsOnly(d, id) {
+			_ = dropControls(d, []string{id}) // it stays where something uses it
+		}
 	}
 	return nil
+}
+
+// bearsDialsOnly tells whether a control was there for its dials alone: none of its channels can be touched.
+func bearsDialsOnly(d *rig.Document, id string) bool {
+	control := d.Control(id)
+	return control != nil && len(control.Dials) == 1 &&
+		!slices.ContainsFunc(rig.Channels, func(channel rig.Channel) bool { return !control.State(channel).Locked })
 }

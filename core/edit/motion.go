@@ -127,7 +127,7 @@ func (e *SetKeys) Apply(_ *Context, d *rig.Document) error {
 		if control == nil {
 			return missing("control", key.Control)
 		}
-		if control.State(key.Channel).Locked && key.Value != 0 {
+		if control.State(key.Channel).Locked && key.Value != control.RestValue(key.Channel) {
 			return fmt.Errorf("%s of %s is locked; unlock it among the channels of its card to key it", key.Channel, control.Name)
 		}
 		track := trackOf(clip, key.KeyPlace)

@@ -15,7 +15,7 @@ import (
 // A control that hangs on another goes where that one goes, and stands where it stood at rest.
 func TestControlsHangElsewhereWithoutMoving(t *testing.T) {
 	d := worm(t)
-	root, first, last := d.ControlNamed("root"), d.Controls[1], d.Controls[len(d.Controls)-1]
+	root, first, last := d.ControlNamed("root"), d.Controls[2], d.Controls[len(d.Controls)-1]
 	result, err := edit.Apply(context(), d, &edit.HangControls{Controls: []string{last.ID}, Space: first.ID})
 	require.NoError(t, err)
 	require.NotNil(t, result.Drift)
@@ -40,7 +40,7 @@ func TestControlsHangElsewhereWithoutMoving(t *testing.T) {
 
 func TestSpacesThatLoopAreRefusedByName(t *testing.T) {
 	d := worm(t)
-	first, last := d.Controls[1], d.Controls[len(d.Controls)-1]
+	first, last := d.Controls[2], d.Controls[len(d.Controls)-1]
 	hang := func(space string, controls ...string) *edit.HangControls {
 		return &edit.HangControls{Controls: controls, Space: space}
 	}
@@ -55,7 +55,7 @@ func TestSpacesThatLoopAreRefusedByName(t *testing.T) {
 
 func TestKeysOfControlsThatHangElsewhereAreTold(t *testing.T) {
 	d := worm(t)
-	first, last := d.Controls[1], d.Controls[len(d.Controls)-1]
+	first, last := d.Controls[2], d.Controls[len(d.Controls)-1]
 	key := func(channel rig.Channel) *edit.SetKeys {
 		return &edit.SetKeys{Clip: d.Clips[0].ID, Keys: []edit.KeyValue{{KeyPlace: edit.KeyPlace{Control: last.ID, Channel: channel, Frame: 3}, Value: 1, Ease: rig.Smooth}}}
 	}

@@ -163,7 +163,9 @@ func RestDrift(e *Evaluator, body *Body) Drift {
 	e.SetClip(nil)
 	e.Zero()
 	e.SetStill(true)
+	e.SetAtHome(true)
 	e.Evaluate()
+	e.SetAtHome(false)
 	var drift Drift
 	for i, joint := range e.Plan.Document.Joints {
 		drift.Joints = math.Max(drift.Joints, e.Frame.Joints[i].Position.Sub(joint.Position).Len())

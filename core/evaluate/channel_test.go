@@ -14,9 +14,9 @@ import (
 // Hands, keys and both at once stay within the limits, and what is within them is passed on to the bit.
 func TestChannelsStayWithinTheirLimits(t *testing.T) {
 	d := creature(t)
-	control := d.Controls[1]
+	control := d.Controls[2]
 	low, high := -0.25, 0.5
-	d.Controls[1].Channels = map[rig.Channel]rig.ChannelState{rig.MoveX: {Min: &low, Max: &high}, rig.MoveY: {Locked: true}}
+	d.Controls[2].Channels = map[rig.Channel]rig.ChannelState{rig.MoveX: {Min: &low, Max: &high}, rig.MoveY: {Locked: true}}
 	d.Clips = append(d.Clips, rig.Clip{ID: "k9", Name: "sway", End: 10, Tracks: []rig.Track{
 		{Control: control.ID, Channel: rig.MoveX, Keys: []rig.Key{{Frame: 0, Value: -2, Ease: rig.Linear}, {Frame: 10, Value: 2, Ease: rig.Linear}}},
 	}})

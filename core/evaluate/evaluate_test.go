@@ -107,15 +107,15 @@ func TestAChangeRunsOnlyWhatDependsOnIt(t *testing.T) {
 			run(f)
 		}
 	}
-	require.NoError(t, e.SetChannel(2, rig.MoveX, 0.2))
+	require.NoError(t, e.SetChannel(3, rig.MoveX, 0.2))
 	e.Evaluate()
 	assert.Equal(t, map[string]int{"spine_ctl_2": 1, "spine": 2, "leg_1": 1, "leg_2": 1}, ran)
-	require.NoError(t, e.SetChannel(2, rig.MoveX, 0.2))
+	require.NoError(t, e.SetChannel(3, rig.MoveX, 0.2))
 	e.SetTime(5)
 	e.Evaluate()
 	assert.Equal(t, 2, ran["spine"], "the same value again, and a time that nothing reads, run nothing")
 	fresh := open(t, d)
-	require.NoError(t, fresh.SetChannel(2, rig.MoveX, 0.2))
+	require.NoError(t, fresh.SetChannel(3, rig.MoveX, 0.2))
 	fresh.Evaluate()
 	assert.Equal(t, fresh.Frame.Joints, e.Frame.Joints)
 }
@@ -130,18 +130,18 @@ func TestAClipDrivesItsChannelsAndLetsThemGo(t *testing.T) {
 	}}))
 	e.SetFrame(12)
 	e.Evaluate()
-	assert.InDelta(t, 1, e.Frame.Controls[0].Position[1]-d.Controls[0].Position[1], 1e-12)
+	assert.InDelta(t, 1, e.Frame.Controls[1].Position[1]-d.Controls[1].Position[1], 1e-12)
 	e.SetClip(nil)
 	e.Zero()
 	e.SetFrame(13)
 	e.Evaluate()
-	assert.Equal(t, d.Controls[0].Position, e.Frame.Controls[0].Position)
+	assert.Equal(t, d.Controls[1].Position, e.Frame.Controls[1].Position)
 }
 
 func TestValuesThatCannotBeAreRefused(t *testing.T) {
 	e := open(t, creature(t))
 	for _, value := range []float64{math.NaN(), math.Inf(1), 1e7} {
-		assert.ErrorContains(t, e.SetChannel(0, rig.MoveX, value), "root.moveX")
+		assert.ErrorContains(t, e.SetChannel(0, rig.MoveX, value), "global.moveX")
 	}
 	require.Error(t, e.SetChannel(0, rig.RotateX, 1e5))
 	e.SetTime(math.NaN())

@@ -24,13 +24,15 @@ const (
 
 // Evaluator evaluates one plan. It is not safe for concurrent use.
 type Evaluator struct {
-	Plan  *plan.Plan
-	Frame *mechanism.Frame
-	dirty []bool
-	clip  *motion.Clip
-	slots []int // by track of the clip: its channel's place in Frame.Channels
-	// By channel: what the rigger decided about it; nil when all are free.
-	states []rig.ChannelState
+	Plan   *plan.Plan
+	Frame  *mechanism.Frame
+	dirty  []bool
+	clip   *motion.Clip
+	slots  []int              // by track of the clip: its channel's place in Frame.Channels
+	owners []int              // by slot: the control whose channel it is
+	states []rig.ChannelState // by slot: what the rigger decided about it
+	rest   []float64          // by slot: its value at rest
+	idle   idleness
 	// By joint track and morph track of the clip: the joint, and the place in Frame.Morphs; -1 for none.
 	joints, morphs []int
 	poseRest       []float64 // Frame.Morphs at rest
@@ -40,24 +42,31 @@ type Evaluator struct {
 func New(p *plan.Plan) *Evaluator {
 	e := &Evaluator{Plan: p, Frame: p.NewFrame(), dirty: make([]bool, len(p.Tasks))}
 	e.poseRest = append(e.poseRest, e.Frame.Morphs...)
-	e.states = channelStates(p.Document)
+	e.layOutChannels()
+	e.idle = newIdleness(p)
 	for i := range e.dirty {
 		e.dirty[i] = true
 	}
 	return e
 }
 
-func channelStates(d *rig.Document) []rig.ChannelState {
-	var states []rig.ChannelState
-	for i, control := range d.Controls {
-		if len(control.Channels) > 0 && states == nil {
-			states = make([]rig.ChannelState, len(d.Controls)*rig.ChannelCount)
-		}
-		for channel, state := range control.Channels {
-			states[i*rig.ChannelCount+channel.Index()] = state
+func (e *Evaluator) layOutChannels() {
+	size := e.Plan.Layout.Size()
+	e.owners, e.states, e.rest = make([]int, size), make([]rig.ChannelState, size), make([]float64, size)
+	for i, control := range e.Plan.Document.Controls {
+		for k, channel := range control.AllChannels() {
+			slot := e.Plan.Layout.Slot(i, k)
+			e.owners[slot], e.states[slot], e.rest[slot] = i, control.State(channel), control.RestValue(channel)
 		}
 	}
-	return states
+}
+
+// Slot returns the place in Frame.Channels of a channel or dial of the control with the index given, or -1 when it has none of the name.
+func (e *Evaluator) Slot(control int, channel rig.Channel) int {
+	if k := e.Plan.Document.Controls[control].ChannelIndex(channel); k >= 0 {
+		return e.Plan.Layout.Slot(control, k)
+	}
+	return -1
 }
 
 func (e *Evaluator) touch(task int) {
@@ -73,9 +82,13 @@ func (e *Evaluator) touch(task int) {
 	}
 }
 
-// SetChannel sets one channel of the control with the index given, in metres or radians. A value that is not finite or beyond what can be
+// SetChannel sets one channel or dial of the control with the index given, in metres, radians or the dial's unit. A value that is not finite or beyond what can be
 // evaluated is refused; within that, the limits and locks of the channel hold it.
 func (e *Evaluator) SetChannel(control int, channel rig.Channel, value float64) error {
+	slot := e.Slot(control, channel)
+	if slot < 0 {
+		return fmt.Errorf("%s has no channel %q; it has %v", e.Plan.Document.Controls[control].Name, channel, e.Plan.Document.Controls[control].AllChannels())
+	}
 	limit := MaxMove
 	if channel.Turns() {
 		limit = MaxRotate
@@ -83,16 +96,13 @@ func (e *Evaluator) SetChannel(control int, channel rig.Channel, value float64) 
 	if math.IsNaN(value) || math.Abs(value) > limit {
 		return fmt.Errorf("%s.%s: %g is not within ±%g", e.Plan.Document.Controls[control].Name, channel, value, limit)
 	}
-	e.holdSlot(control*rig.ChannelCount+channel.Index(), value)
+	e.holdSlot(slot, value)
 	return nil
 }
 
 // holdSlot sets a channel as far as its limits and locks let it.
 func (e *Evaluator) holdSlot(slot int, value float64) {
-	if e.states != nil {
-		value = e.states[slot].Hold(value)
-	}
-	e.setSlot(slot, value)
+	e.setSlot(slot, e.states[slot].Hold(value, e.rest[slot]))
 }
 
 func (e *Evaluator) setSlot(slot int, value float64) {
@@ -100,7 +110,7 @@ func (e *Evaluator) setSlot(slot int, value float64) {
 		return
 	}
 	e.Frame.Channels[slot] = value
-	for _, task := range e.Plan.Answering[slot/rig.ChannelCount] {
+	for _, task := range e.Plan.Answering[e.owners[slot]] {
 		e.touch(task)
 	}
 }
@@ -108,7 +118,7 @@ func (e *Evaluator) setSlot(slot int, value float64) {
 // Zero sets every channel to its rest value.
 func (e *Evaluator) Zero() {
 	for slot := range e.Frame.Channels {
-		e.setSlot(slot, 0)
+		e.setSlot(slot, e.rest[slot])
 	}
 	for joint := range e.Plan.Posed {
 		if len(e.Plan.Posed[joint]) > 0 {
@@ -149,6 +159,19 @@ func (e *Evaluator) SetStill(still bool) {
 	}
 }
 
+// SetAtHome has every control stand at its home wherever it starts, for the rest pose, or frees them again.
+func (e *Evaluator) SetAtHome(home bool) {
+	if e.Frame.AtHome == home {
+		return
+	}
+	e.Frame.AtHome = home
+	for _, tasks := range e.Plan.Answering {
+		for _, task := range tasks {
+			e.touch(task)
+		}
+	}
+}
+
 func (e *Evaluator) touchClocked() {
 	for _, task := range e.Plan.Clocked {
 		e.touch(task)
@@ -178,7 +201,7 @@ func (e *Evaluator) SetClip(clip *motion.Clip) {
 	for _, track := range clip.Tracks {
 		slot := -1
 		if control, ok := e.Plan.ControlIndex[track.Control]; ok {
-			slot = control*rig.ChannelCount + track.Channel.Index()
+			slot = e.Slot(control, track.Channel)
 		}
 		e.slots = append(e.slots, slot)
 	}
@@ -244,9 +267,22 @@ func (e *Evaluator) Evaluate() {
 	}
 }
 
-// JointMatrix returns the world matrix of a joint, own scale included.
+// JointMatrix returns the world matrix of a joint, own scale and the size of everything included.
 func (e *Evaluator) JointMatrix(joint int) mgl64.Mat4 {
-	return e.Frame.Joints[joint].Matrix(e.Frame.Scales[joint])
+	f := e.Frame
+	return e.JointAt(joint).Matrix(f.Scales[joint].Mul(f.Size))
+}
+
+// JointAt returns where a joint stands in the world, the size of everything reckoned with.
+func (e *Evaluator) JointAt(joint int) geometry.Transform {
+	at := e.Frame.Joints[joint]
+	return geometry.Transform{Position: e.Frame.Scaled(at.Position), Rotation: at.Rotation}
+}
+
+// ControlAt returns where a control stands in the world, the size of everything reckoned with.
+func (e *Evaluator) ControlAt(control int) geometry.Transform {
+	at := e.Frame.Controls[control]
+	return geometry.Transform{Position: e.Frame.Scaled(at.Position), Rotation: at.Rotation}
 }
 
 // Findings lists what the present frame raises.

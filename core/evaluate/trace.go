@@ -28,6 +28,7 @@ type Driver struct {
 	ID    string     `json:"id"`    // empty for time
 	Moves float64    `json:"moves"` // metres
 	Turns float64    `json:"turns"` // radians, 0 to π
+	Share float64    `json:"share"` // of a mechanism: how much of what it does counts, 0 to 1
 }
 
 // Trace lists what a joint's place hangs on, from the handles to the joint, in the order in which it is evaluated. Shares are measured by
@@ -38,25 +39,32 @@ func (e *Evaluator) Trace(joint string) ([]Driver, error) {
 		return nil, fmt.Errorf("there is no joint %q to trace", joint)
 	}
 	e.Evaluate()
-	now := e.Frame.Joints[index]
+	now := e.JointAt(index)
 	drivers := []Driver{}
 	timed := false
-	for _, task := range e.upstream(index) {
-		t := e.Plan.Tasks[task]
-		timed = timed || slices.Contains(t.Reads, mechanism.Resource{Kind: mechanism.Clock})
-		driver := e.driverOf(t.Subject, joint)
+	add := func(driver Driver) {
 		if driver.Kind == "" || slices.ContainsFunc(drivers, func(d Driver) bool { return d.ID == driver.ID }) {
-			continue
+			return
 		}
 		if driver.Kind == ByControl {
 			driver.Moves, driver.Turns = e.without(e.Plan.ControlIndex[driver.ID], index, now)
 		}
 		drivers = append(drivers, driver)
 	}
+	for _, task := range e.upstream(index) {
+		t := e.Plan.Tasks[task]
+		timed = timed || slices.Contains(t.Reads, mechanism.Resource{Kind: mechanism.Clock})
+		for _, r := range t.Reads { // a control can drive by its dials alone
+			if r.Kind == mechanism.ChannelsOf {
+				add(Driver{Kind: ByControl, ID: e.Plan.Document.Controls[r.Index].ID})
+			}
+		}
+		add(e.driverOf(t.Subject, joint))
+	}
 	if timed && !e.Frame.Still {
 		e.SetStill(true)
 		e.Evaluate()
-		moves, turns := apart(now, e.Frame.Joints[index])
+		moves, turns := apart(now, e.JointAt(index))
 		e.SetStill(false)
 		e.Evaluate()
 		drivers = append(drivers, Driver{Kind: ByTime, Moves: moves, Turns: turns})
@@ -89,30 +97,44 @@ func (e *Evaluator) driverOf(subject, joint string) Driver {
 	if _, ok := e.Plan.JointIndex[subject]; ok && subject != joint {
 		return Driver{Kind: ByJoint, ID: subject}
 	}
-	if e.Plan.Document.Mechanism(subject) != nil {
-		return Driver{Kind: ByMechanism, ID: subject}
+	mechanisms := e.Plan.Document.Mechanisms
+	if m := slices.IndexFunc(mechanisms, func(m rig.Mechanism) bool { return m.ID == subject }); m >= 0 {
+		return Driver{Kind: ByMechanism, ID: subject, Share: e.shareOf(m)}
 	}
 	return Driver{}
 }
 
-// without measures how far a joint comes when a control returns to zero, and puts the control back.
+// without measures how far a joint comes when a control returns to rest, and puts the control back.
 func (e *Evaluator) without(control, joint int, now geometry.Transform) (moves, turns float64) {
-	first := control * rig.ChannelCount
-	var held [rig.ChannelCount]float64
-	copy(held[:], e.Frame.Channels[first:])
-	if held == [rig.ChannelCount]float64{} {
+	slots := e.slotsOf(control)
+	held := make([]float64, len(slots))
+	resting := true
+	for k, slot := range slots {
+		held[k] = e.Frame.Channels[slot]
+		resting = resting && held[k] == e.rest[slot]
+	}
+	if resting {
 		return 0, 0
 	}
-	set := func(value func(int) float64) {
-		for k := range held {
-			e.setSlot(first+k, value(k))
-		}
-		e.Evaluate()
+	for _, slot := range slots {
+		e.setSlot(slot, e.rest[slot])
 	}
-	set(func(int) float64 { return 0 })
-	moves, turns = apart(now, e.Frame.Joints[joint])
-	set(func(k int) float64 { return held[k] })
+	e.Evaluate()
+	moves, turns = apart(now, e.JointAt(joint))
+	for k, slot := range slots {
+		e.setSlot(slot, held[k])
+	}
+	e.Evaluate()
 	return moves, turns
+}
+
+// slotsOf lists the places of a control's channels and dials.
+func (e *Evaluator) slotsOf(control int) []int {
+	slots := make([]int, rig.ChannelCount+len(e.Plan.Document.Controls[control].Dials))
+	for k := range slots {
+		slots[k] = e.Plan.Layout.Slot(control, k)
+	}
+	return slots
 }
 
 // apart returns how far two transforms are from each other, in metres and radians.

@@ -142,3 +142,19 @@ func Smoothstep(x float64) float64 {
 	x = math.Min(1, math.Max(0, x))
 	return x * x * (3 - 2*x)
 }
+
+// Slerp returns the rotation at share t, 0 to 1, of the way from a to b along the shorter arc, at even speed. Between opposite
+// orientations, where both arcs are as long, it goes one of them.
+//
+// Method: Shoemake 1985, Animating Rotation with Quaternion Curves.
+func Slerp(a, b mgl64.Quat, t float64) mgl64.Quat {
+	if a.Dot(b) < 0 {
+		b = b.Scale(-1)
+	}
+	half := math.Atan2(a.Sub(b).Len(), a.Add(b).Len()) // of the angle between them as vectors; exact however small
+	sine := math.Sin(2 * half)
+	if sine < 1e-12 {
+		return a.Scale(1 - t).Add(b.Scale(t)).Normalize()
+	}
+	return a.Scale(math.Sin((1-t)*2*half) / sine).Add(b.Scale(math.Sin(t*2*half) / sine)).Normalize()
+}

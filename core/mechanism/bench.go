@@ -14,17 +14,28 @@ type Bench struct {
 	Mechanism rig.Mechanism // the one being prepared
 	Settings  parameter.Set // its parameters, complete
 
-	Tasks    []Task
-	Curves   []*Curve
-	Findings []Finding
+	Layout Layout // of the channels
+
+	Tasks      []Task
+	Curves     []*Curve
+	Findings   []Finding
+	Influences []Driven        // by mechanism, those that are off as well
+	Counts     map[int]Counted // by control: how much of its own motion counts, where that is not all of it
 
 	joints, controls map[string]int
 	hosted           map[string]int // curve by mechanism
+	written          map[int]bool   // joints that some task moves
+	declared         map[string]parameter.Declaration
+	influence        Driven // of the present mechanism
+	influenceReads   []Resource
 }
 
 // NewBench returns an empty bench for a document.
 func NewBench(document *rig.Document) *Bench {
-	b := &Bench{Document: document, joints: map[string]int{}, controls: map[string]int{}, hosted: map[string]int{}}
+	b := &Bench{
+		Document: document, Layout: NewLayout(document), Counts: map[int]Counted{},
+		joints: map[string]int{}, controls: map[string]int{}, hosted: map[string]int{}, written: map[int]bool{},
+	}
 	for i, j := range document.Joints {
 		b.joints[j.ID] = i
 	}
@@ -63,11 +74,31 @@ func indices(ids []string, known map[string]int, what string) ([]int, error) {
 // Rest returns the rest transform of joint i.
 func (b *Bench) Rest(i int) geometry.Transform { return b.Document.Joints[i].Rest() }
 
-// Add lays a task on the bench, in the name of the present mechanism.
+// Add lays a task on the bench, in the name of the present mechanism. One that places joints is mixed with what stands there below it,
+// as its influence has it.
 func (b *Bench) Add(task Task) {
 	task.Subject = b.Mechanism.ID
+	if joints := placed(task); len(joints) > 0 {
+		if !b.influence.Constant(1) {
+			task = b.mixed(task, joints)
+		}
+		for _, joint := range joints {
+			b.written[joint] = true
+		}
+	}
 	b.Tasks = append(b.Tasks, task)
 }
+
+// AddWhole lays a task on the bench whose kind sees to its influence by itself.
+func (b *Bench) AddWhole(task Task) {
+	influence := b.influence
+	b.influence = Given(1)
+	b.Add(task)
+	b.influence = influence
+}
+
+// InfluenceOf returns the influence of the present mechanism, and what a task that sees to it by itself reads for it.
+func (b *Bench) InfluenceOf() (Driven, []Resource) { return b.influence, b.influenceReads }
 
 // Offer puts up a curve as the present mechanism's own, for others to shape, and returns its index.
 func (b *Bench) Offer(c *Curve) int {

@@ -9,11 +9,16 @@ import (
 )
 
 // Frame is the state that tasks read and write: flat arrays, laid out once by the plan. Channels holds rig.ChannelCount
-// numbers a control; transforms are in the world.
+// numbers a control, and its dials (see Layout); transforms are in the world.
 type Frame struct {
 	Time     float64 // seconds
 	Still    bool    // motion driven by time is stilled, for the rest pose
+	AtHome   bool    // controls stand at home wherever they start, for the rest pose
 	Channels []float64
+	// Size is the uniform scale that the global control gives, and Centre what it scales about. Everything is evaluated at size 1;
+	// what is shown, or written out, is scaled.
+	Size     float64
+	Centre   mgl64.Vec3
 	Controls []geometry.Transform
 	Joints   []geometry.Transform
 	Poses    []Pose       // by joint: how a clip moves it, where it moves joints
@@ -23,9 +28,22 @@ type Frame struct {
 	Findings []bool // by the index that Bench.Finding gave
 }
 
-// Channel returns one channel of a control.
+// Channel returns one of the channels that every control has.
 func (f *Frame) Channel(control int, channel rig.Channel) float64 {
 	return f.Channels[control*rig.ChannelCount+channel.Index()]
+}
+
+// Scaled returns where a place is shown: scaled about the global control.
+func (f *Frame) Scaled(place mgl64.Vec3) mgl64.Vec3 {
+	if f.Size == 1 {
+		return place
+	}
+	return f.Centre.Add(place.Sub(f.Centre).Mul(f.Size))
+}
+
+// Unscaled returns the place that is shown at a place: Scaled undone.
+func (f *Frame) Unscaled(place mgl64.Vec3) mgl64.Vec3 {
+	return f.Centre.Add(place.Sub(f.Centre).Mul(1 / f.Size))
 }
 
 // ResourceKind is what a task can read or write.

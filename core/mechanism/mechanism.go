@@ -6,6 +6,7 @@ import (
 	"fmt"
 
 	"myriapod/core/parameter"
+	"myriapod/core/rig"
 )
 
 // Kind is one kind of mechanism.
@@ -26,6 +27,24 @@ type Adjuster interface {
 	Adjust(present, changes parameter.Set, time float64) parameter.Set
 }
 
+// Arranger is a kind whose controls can be added to, thinned out and moved along its chain later, while the rest pose stays.
+type Arranger interface {
+	// Arrange gives the site's mechanism the controls listed, an empty ID for a new one, at places from 0 to 1 along the chain.
+	Arrange(site *Site, controls []string, places []float64) error
+}
+
+// Pinner is a kind whose chain has ends that can be pinned.
+type Pinner interface {
+	// Pin returns the parameters with which an end, the last or the first, stays at its control or is free.
+	Pin(last, pinned bool) parameter.Set
+}
+
+// Dismantler is a kind that leaves something to be put back when a mechanism of it is taken off.
+type Dismantler interface {
+	// Dismantle undoes in the document what Build did to others' things.
+	Dismantle(*rig.Document, rig.Mechanism)
+}
+
 // Stand is what a mechanism is built on.
 type Stand string
 
@@ -41,9 +60,10 @@ type Declaration struct {
 	Title      string             `json:"title"`
 	Summary    string             `json:"summary"`
 	Stand      Stand              `json:"stand"`
-	Least      int                `json:"least"`   // how many joints it needs, on a chain
-	Hosts      []string           `json:"hosts"`   // kinds that can be its host
-	Options    parameter.Declared `json:"options"` // asked once, when it is built
+	Least      int                `json:"least"`    // how many joints it needs, on a chain
+	Hosts      []string           `json:"hosts"`    // kinds that can be its host
+	Arranges   bool               `json:"arranges"` // it is an Arranger
+	Options    parameter.Declared `json:"options"`  // asked once, when it is built
 	Parameters parameter.Declared `json:"parameters"`
 }
 

@@ -2,7 +2,6 @@ package mechanism
 
 import (
 	"fmt"
-	"math"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -18,10 +17,12 @@ type Site struct {
 	Options   parameter.Set  // complete
 	// Section returns the body's cross-section at a frame as a control outline, or nil where there is no body.
 	Section func(at geometry.Transform) []mgl64.Vec3
-	// Ground is the point below the middle of the model, and Size the model's diagonal (both of the joints where there
-	// is no model).
-	Ground mgl64.Vec3
-	Size   float64
+	// Sole returns the body's outline from above around a frame, on the ground, as a control outline, or nil where there is no body.
+	Sole func(at geometry.Transform, reach float64) []mgl64.Vec3
+	// Middle is the middle of the model, Ground the point on the ground below it, and Size the model's diagonal (all of the joints where
+	// there is no model).
+	Middle, Ground mgl64.Vec3
+	Size           float64
 }
 
 // Chain returns the rest transforms of the mechanism's joints, each of which must be the parent of the next.
@@ -44,54 +45,60 @@ func (s *Site) Chain(least int) ([]geometry.Transform, error) {
 	return rest, nil
 }
 
-// RootName is the name of the control that carries the whole creature.
-const RootName = "root"
-
-// Root returns the control that carries the whole creature, and adds it when there is none.
+// Root returns the control that carries the body, and adds it when there is none: in the middle of the model, below the global control
+// on the ground, which moves and scales everything.
 func (s *Site) Root() string {
 	if root := s.Document.ControlNamed(RootName); root != nil {
 		return root.ID
 	}
-	root := rig.Control{
-		ID: s.Document.TakeID("c"), Name: rig.UniqueName(RootName, s.Document.HasName), Label: "Root",
-		Position: s.Ground, Rotation: rig.QuaternionOf(mgl64.QuatIdent()),
-		Order: "YXZ", Shape: rig.Pennant, Outline: pennant(0.22 * s.Size),
+	global := ""
+	if there := s.Document.ControlNamed(rig.GlobalName); there != nil {
+		global = there.ID
+	} else {
+		global = s.add(rig.Control{
+			Name: rig.GlobalName, Label: "Everything", Position: s.Ground, Shape: rig.Pennant, Outline: Outline(rig.Pennant, 0.22*s.Size),
+			Dials: []rig.Dial{{Name: rig.ScaleDial, Min: 0.01, Max: 100, Default: 1, Unit: "×"}},
+		})
 	}
-	s.Document.Controls = append(s.Document.Controls, root)
-	return root.ID
+	return s.add(rig.Control{
+		Name: RootName, Label: "Body", Space: global, Position: s.Middle, Shape: rig.Hoop, Outline: Outline(rig.Hoop, 0.16*s.Size),
+	})
 }
 
-// pennant is a swallow-tailed flag lying on the ground that points forward.
-func pennant(length float64) []mgl64.Vec3 {
-	w := 0.3 * length
-	return []mgl64.Vec3{
-		{0, 0, 0.75 * length}, {w, 0, -0.25 * length}, {0.35 * w, 0, -0.1 * length}, {-0.35 * w, 0, -0.1 * length}, {-w, 0, -0.25 * length},
-	}
-}
+// RootName is the name of the control that carries the body.
+const RootName = rig.RootName
 
-// OutlinePoints is how many points a collar has.
-const OutlinePoints = 40
-
-// Collar adds a control fitted to the body at home and returns its ID. Where there is no body it is a ring of radius.
-func (s *Site) Collar(name, space string, home geometry.Transform, radius float64) string {
-	shape := s.Section(home)
-	if shape == nil {
-		shape = ring(radius)
-	}
-	control := rig.Control{
-		ID: s.Document.TakeID("c"), Name: rig.UniqueName(name, s.Document.HasName), Space: space,
-		Position: home.Position, Rotation: rig.QuaternionOf(home.Rotation),
-		Order: "YXZ", Shape: rig.Collar, Outline: shape,
+// add adds a control that is not turned unless it says so, and returns its ID.
+func (s *Site) add(control rig.Control) string {
+	control.ID, control.Name, control.Order = s.Document.TakeID("c"), rig.UniqueName(control.Name, s.Document.HasName), rig.DefaultOrder
+	if control.Rotation == (rig.Quaternion{}) {
+		control.Rotation = rig.QuaternionOf(mgl64.QuatIdent())
 	}
 	s.Document.Controls = append(s.Document.Controls, control)
 	return control.ID
 }
 
-func ring(radius float64) []mgl64.Vec3 {
-	points := make([]mgl64.Vec3, OutlinePoints)
-	for i := range points {
-		turn := mgl64.QuatRotate(2*math.Pi*float64(i)/OutlinePoints, geometry.MainAxis)
-		points[i] = turn.Rotate(mgl64.Vec3{0, 0, radius})
+// Space returns what the controls of a chain hang on: the parent of its first joint, or the root.
+func (s *Site) Space() string {
+	root := s.Root() // there from the first mechanism on
+	if parent := s.Document.Joint(s.Mechanism.Joints[0]).Parent; parent != "" {
+		return parent
 	}
-	return points
+	return root
+}
+
+// Collar adds a control fitted to the body at home and returns its ID. Where there is no body it is a hoop of radius.
+func (s *Site) Collar(name, space string, home geometry.Transform, radius float64) string {
+	shape, outline := rig.Collar, s.Section(home)
+	if outline == nil {
+		shape, outline = rig.Hoop, Outline(rig.Hoop, radius)
+	}
+	return s.Handle(name, space, home, shape, outline)
+}
+
+// Handle adds a control of a shape and returns its ID.
+func (s *Site) Handle(name, space string, home geometry.Transform, shape rig.Shape, outline []mgl64.Vec3) string {
+	return s.add(rig.Control{
+		Name: name, Space: space, Position: home.Position, Rotation: rig.QuaternionOf(home.Rotation), Shape: shape, Outline: outline,
+	})
 }

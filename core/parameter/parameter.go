@@ -31,6 +31,7 @@ type Declaration struct {
 	Min     float64  `json:"min"`
 	Max     float64  `json:"max"`
 	Whole   bool     `json:"whole,omitempty"` // whole numbers only
+	Dial    bool     `json:"dial,omitempty"`  // a dial of a control can give the number
 	Choices []string `json:"choices,omitempty"`
 	Default Value    `json:"default"`
 }

@@ -55,8 +55,8 @@ func newCanvas(e *evaluate.Evaluator, body *evaluate.Body, width, height int) *c
 			box.Add(mgl64.TransformCoordinate(mgl64.Vec3{float64(p[0]), float64(p[1]), float64(p[2])}, c.toView))
 		}
 	}
-	for _, joint := range e.Frame.Joints {
-		box.Add(mgl64.TransformCoordinate(joint.Position, c.toView))
+	for i := range e.Frame.Joints {
+		box.Add(mgl64.TransformCoordinate(e.JointAt(i).Position, c.toView))
 	}
 	if box.Empty() {
 		box.Add(mgl64.Vec3{-1, -1, -1})
@@ -135,7 +135,7 @@ func (c *canvas) skeleton(e *evaluate.Evaluator) {
 		if !ok {
 			continue
 		}
-		from, to := c.project(e.Frame.Joints[parent].Position), c.project(e.Frame.Joints[i].Position)
+		from, to := c.project(e.JointAt(parent).Position), c.project(e.JointAt(i).Position)
 		along := to.Sub(from)
 		length := math.Hypot(along[0], along[1])
 		if length < 1 {

@@ -2,6 +2,8 @@ package plan
 
 import (
 	"fmt"
+	"math"
+	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -19,8 +21,9 @@ func addHierarchy(bench *mechanism.Bench) error {
 			if resource.Kind != mechanism.Joint {
 				continue
 			}
-			if other, ok := moved[resource.Index]; ok && other != task.Subject {
-				return fmt.Errorf("%s is moved by %s and by %s; take it out of one of them",
+			other, ok := moved[resource.Index]
+			if ok && other != task.Subject && !slices.Contains(task.Reads, resource) {
+				return fmt.Errorf("%s is moved by %s and by %s; blend the two by a dial, or take it out of one of them",
 					bench.Document.Joints[resource.Index].Name, bench.Document.NameOf(other), bench.Document.NameOf(task.Subject))
 			}
 			moved[resource.Index] = task.Subject
@@ -32,8 +35,12 @@ func addHierarchy(bench *mechanism.Bench) error {
 			posed[track.Joint] = true
 		}
 	}
+	global := globalOf(bench)
 	for i, control := range bench.Document.Controls {
-		bench.Tasks = append(bench.Tasks, controlTask(bench, i, control))
+		bench.Tasks = append(bench.Tasks, controlTask(bench, i, control, global))
+	}
+	if global >= 0 {
+		bench.Tasks = append(bench.Tasks, globalTask(bench, global))
 	}
 	for i, joint := range bench.Document.Joints {
 		if _, ok := moved[i]; !ok {
@@ -43,53 +50,127 @@ func addHierarchy(bench *mechanism.Bench) error {
 	return nil
 }
 
-// carrierOf returns the resource that a thing hangs on, and where it was at rest. ok is false for the world.
-func carrierOf(bench *mechanism.Bench, id string) (mechanism.Resource, geometry.Transform, bool) {
-	if i, ok := bench.Control(id); ok {
-		return mechanism.Resource{Kind: mechanism.Control, Index: i}, bench.Document.Controls[i].Home(), true
-	}
-	if i, ok := bench.Joint(id); ok {
-		return mechanism.Resource{Kind: mechanism.Joint, Index: i}, bench.Rest(i), true
-	}
-	return mechanism.Resource{}, geometry.Identity(), false
+// hold is what a control's home hangs on: one of its spaces, with the home as it was there at rest.
+type hold struct {
+	carrier mechanism.Resource
+	hung    bool
+	local   geometry.Transform
 }
 
-func where(f *mechanism.Frame, r mechanism.Resource) geometry.Transform {
-	if r.Kind == mechanism.Control {
-		return f.Controls[r.Index]
-	}
-	return f.Joints[r.Index]
+// handle places a control: its home in the spaces it hangs on, mixed as its dial says, and from there its own motion.
+type handle struct {
+	control rig.Control
+	index   int
+	holds   []hold
+	slot    int              // of the dial that chooses the space
+	counts  mechanism.Driven // how much of its own motion counts
+	global  bool             // it is the global control, or there is none
 }
 
-func controlTask(bench *mechanism.Bench, i int, control rig.Control) mechanism.Task {
-	carrier, rest, hung := carrierOf(bench, control.Space)
-	local := rest.Inverse().Then(control.Home())
+func controlTask(bench *mechanism.Bench, i int, control rig.Control, global int) mechanism.Task {
+	h := &handle{control: control, index: i, counts: mechanism.Given(1), global: global < 0 || global == i}
 	task := mechanism.Task{
-		Subject: control.ID,
-		Reads:   []mechanism.Resource{{Kind: mechanism.ChannelsOf, Index: i}},
-		Writes:  []mechanism.Resource{{Kind: mechanism.Control, Index: i}},
-		Run: func(f *mechanism.Frame) {
-			home := local
-			if hung {
-				home = where(f, carrier).Then(local)
-			}
-			f.Controls[i] = home.Then(control.Offset(f.Channels[i*rig.ChannelCount : (i+1)*rig.ChannelCount]))
-		},
+		Subject: control.ID, Run: h.place,
+		Reads:  []mechanism.Resource{{Kind: mechanism.ChannelsOf, Index: i}},
+		Writes: []mechanism.Resource{{Kind: mechanism.Control, Index: i}},
 	}
-	if hung {
-		task.Reads = append(task.Reads, carrier)
+	for _, id := range append([]string{control.Space}, control.Spaces...) {
+		carrier, rest, hung := bench.Space(id)
+		h.holds = append(h.holds, hold{carrier, hung, rest.Inverse().Then(control.Home())})
+		if !hung && !h.global { // it keeps its place in the world whatever size everything else has
+			carrier = mechanism.Resource{Kind: mechanism.Control, Index: global}
+		}
+		if (hung || !h.global) && !slices.Contains(task.Reads, carrier) {
+			task.Reads = append(task.Reads, carrier)
+		}
+	}
+	if len(control.Spaces) > 0 {
+		h.slot = bench.Layout.Slot(i, control.ChannelIndex(rig.SpaceDial))
+	}
+	if counts, ok := bench.Counts[i]; ok {
+		h.counts = counts.Driven
+		task.Reads = append(task.Reads, counts.Reads...)
 	}
 	return task
 }
 
-func followTask(bench *mechanism.Bench, i int, joint rig.Joint, posed bool) mechanism.Task {
-	carrierID := joint.Parent
-	if carrierID == "" {
-		if root := bench.Document.ControlNamed(mechanism.RootName); root != nil {
-			carrierID = root.ID
-		}
+// place brings the control to its home and moves it on from there.
+func (h *handle) place(f *mechanism.Frame) {
+	home := h.homeIn(f, 0)
+	if len(h.holds) > 1 {
+		home = h.mixed(f)
 	}
-	carrier, rest, hung := carrierOf(bench, carrierID)
+	if f.AtHome {
+		f.Controls[h.index] = home
+		return
+	}
+	offset := h.control.Offset(f.Channels[h.index*rig.ChannelCount : (h.index+1)*rig.ChannelCount])
+	if share := h.counts.At(f); share < 1 {
+		offset.Position = offset.Position.Mul(share)
+		offset.Rotation = geometry.Slerp(mgl64.QuatIdent(), offset.Rotation, share)
+	}
+	if len(h.holds) == 1 && !h.holds[0].hung && !h.global {
+		offset.Position = offset.Position.Mul(1 / f.Size) // metres of the world, whatever size everything else has
+	}
+	f.Controls[h.index] = home.Then(offset)
+}
+
+func (h *handle) homeIn(f *mechanism.Frame, space int) geometry.Transform {
+	hold := &h.holds[space]
+	switch {
+	case hold.hung:
+		return f.At(hold.carrier).Then(hold.local)
+	case h.global || f.Size == 1:
+		return hold.local
+	}
+	return geometry.Transform{Position: f.Unscaled(hold.local.Position), Rotation: hold.local.Rotation}
+}
+
+// mixed is the home between two neighbouring spaces, or in one of them.
+func (h *handle) mixed(f *mechanism.Frame) geometry.Transform {
+	dial := math.Max(0, math.Min(float64(len(h.holds)-1), f.Channels[h.slot]))
+	low := min(int(dial), len(h.holds)-2)
+	share := dial - float64(low)
+	switch share {
+	case 0:
+		return h.homeIn(f, low)
+	case 1:
+		return h.homeIn(f, low+1)
+	}
+	from, to := h.homeIn(f, low), h.homeIn(f, low+1)
+	return geometry.Transform{
+		Position: from.Position.Mul(1 - share).Add(to.Position.Mul(share)),
+		Rotation: geometry.Slerp(from.Rotation, to.Rotation, share),
+	}
+}
+
+// globalTask reads the size that the global control gives to everything. It goes with the control itself, which all else hangs on.
+func globalTask(bench *mechanism.Bench, global int) mechanism.Task {
+	control := bench.Document.Controls[global]
+	slot := bench.Layout.Slot(global, control.ChannelIndex(rig.ScaleDial))
+	resource := mechanism.Resource{Kind: mechanism.Control, Index: global}
+	return mechanism.Task{
+		Subject: control.ID,
+		Reads:   []mechanism.Resource{{Kind: mechanism.ChannelsOf, Index: global}, resource},
+		Writes:  []mechanism.Resource{resource},
+		Run: func(f *mechanism.Frame) {
+			f.Size, f.Centre = f.Channels[slot], f.Controls[global].Position
+		},
+	}
+}
+
+// globalOf returns the index of the control that scales everything, or -1.
+func globalOf(bench *mechanism.Bench) int {
+	global := bench.Document.ControlNamed(rig.GlobalName)
+	if global == nil || global.Dial(rig.ScaleDial) == nil || global.Dial(rig.ScaleDial).Min <= 0 {
+		return -1
+	}
+	index, _ := bench.Control(global.ID)
+	return index
+}
+
+func followTask(bench *mechanism.Bench, i int, joint rig.Joint, posed bool) mechanism.Task {
+	carrier, rest, hung := bench.CarrierOf(i)
 	local := rest.Inverse().Then(joint.Rest())
 	task := mechanism.Task{
 		Subject: joint.ID,
@@ -97,7 +178,7 @@ func followTask(bench *mechanism.Bench, i int, joint rig.Joint, posed bool) mech
 		Run: func(f *mechanism.Frame) {
 			f.Scales[i] = mgl64.Vec3{1, 1, 1}
 			if hung {
-				f.Joints[i] = where(f, carrier).Then(local)
+				f.Joints[i] = f.At(carrier).Then(local)
 			} else {
 				f.Joints[i] = local
 			}

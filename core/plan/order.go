@@ -99,5 +99,8 @@ func describeLoop(document *rig.Document, tasks []mechanism.Task, after [][]int,
 			names = append(names, name)
 		}
 	}
+	if len(names) > 1 && names[0] == names[len(names)-1] {
+		names = names[1:]
+	}
 	return strings.Join(append(names, names[0]), " → ")
 }

@@ -24,6 +24,8 @@ type Plan struct {
 	Answering    [][]int                  // by control: the tasks that read its channels
 	Posed        [][]int                  // by joint: the tasks that read how a clip moves it
 	MorphSlots   map[string]int           // by part: where its morph targets begin in Frame.Morphs
+	Layout       mechanism.Layout         // of the channels
+	Influences   []mechanism.Driven       // by mechanism: how much of what it does counts
 	Findings     []mechanism.Finding
 	Curves       []*mechanism.Curve
 	CurveOwner   []string       // by curve: the mechanism whose it is
@@ -65,6 +67,7 @@ func BuildExpanded(expansion *repeat.Expansion, kinds mechanism.Registry) (*Plan
 	p := &Plan{
 		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
 		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
+		Layout: bench.Layout, Influences: bench.Influences,
 	}
 	p.link()
 	for _, curve := range p.Curves {
@@ -83,17 +86,17 @@ func prepare(bench *mechanism.Bench, m rig.Mechanism, kinds mechanism.Registry) 
 	if err := declaration.Parameters.Check(m.Parameters); err != nil {
 		return err
 	}
-	if !m.On {
-		return nil
+	if err := bench.Begin(m, declaration.Parameters); err != nil || !m.On {
+		return err
 	}
-	bench.Mechanism, bench.Settings = m, declaration.Parameters.Complete(m.Parameters)
 	return kind.Prepare(bench)
 }
 
 // NewFrame returns a frame laid out for the plan, at rest.
 func (p *Plan) NewFrame() *mechanism.Frame {
 	f := &mechanism.Frame{
-		Channels: make([]float64, rig.ChannelCount*len(p.Document.Controls)),
+		Size:     1,
+		Channels: make([]float64, p.Layout.Size()),
 		Controls: make([]geometry.Transform, len(p.Document.Controls)),
 		Joints:   make([]geometry.Transform, len(p.Document.Joints)),
 		Scales:   make([]mgl64.Vec3, len(p.Document.Joints)),
@@ -111,6 +114,9 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 	}
 	for i, control := range p.Document.Controls {
 		f.Controls[i] = control.Home()
+		for k, dial := range control.Dials {
+			f.Channels[p.Layout.Slot(i, rig.ChannelCount+k)] = dial.Default
+		}
 	}
 	for i, joint := range p.Document.Joints {
 		f.Joints[i], f.Scales[i] = joint.Rest(), mgl64.Vec3{1, 1, 1}
@@ -120,7 +126,7 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 
 func (p *Plan) calibrate() {
 	frame := p.NewFrame()
-	frame.Still = true
+	frame.Still, frame.AtHome = true, true
 	for _, task := range p.Tasks {
 		if task.Calibrate != nil {
 			task.Calibrate(frame)

@@ -114,9 +114,41 @@ func (s *subtree) standing(d *rig.Document) {
 			}
 		}
 	}
+	s.dialBearers(d)
 	for _, c := range d.Controls {
 		if inside(c.ID) {
 			s.controls = append(s.controls, c)
+		}
+	}
+}
+
+// dialBearers adds the controls that are there for their dials alone, where these drive only what is repeated: each copy has its own.
+func (s *subtree) dialBearers(d *rig.Document) {
+	bearers := map[string]bool{}
+	for _, m := range s.mechanisms {
+		for _, ref := range m.Dials {
+			bearers[ref.Control] = true
+		}
+	}
+	for _, c := range d.Controls { // what carries others, or the whole, is shared
+		if c.Name == rig.RootName || c.Name == rig.GlobalName {
+			bearers[c.ID] = false
+		}
+		bearers[c.Space] = false
+	}
+	for _, m := range d.Mechanisms {
+		for _, id := range m.Controls {
+			bearers[id] = false
+		}
+		for _, ref := range m.Dials {
+			if !s.inside[m.ID] {
+				bearers[ref.Control] = false
+			}
+		}
+	}
+	for id, alone := range bearers {
+		if alone {
+			s.inside[id] = true
 		}
 	}
 }
@@ -282,6 +314,9 @@ func (c *copying) controls() {
 			control.Label = Named(c.r, source.Label, c.n)
 		}
 		control.Space = c.mapped(source.Space)
+		if len(source.Spaces) > 0 {
+			control.Spaces = c.mapAll(source.Spaces)
+		}
 		position := source.Position
 		if difference.Offset != nil {
 			position = position.Add(*difference.Offset)
@@ -306,6 +341,17 @@ func (c *copying) controls() {
 	}
 }
 
+func (c *copying) dials(source map[string]rig.DialRef) map[string]rig.DialRef {
+	if source == nil {
+		return nil
+	}
+	dials := make(map[string]rig.DialRef, len(source))
+	for key, ref := range source {
+		dials[key] = rig.DialRef{Control: c.mapped(ref.Control), Dial: ref.Dial}
+	}
+	return dials
+}
+
 func (c *copying) mechanisms() {
 	for _, source := range c.s.mechanisms {
 		id, difference := c.begin(source.ID)
@@ -313,6 +359,7 @@ func (c *copying) mechanisms() {
 		m.ID, m.Name = id, Named(c.r, source.Name, c.n)
 		m.Host, m.Joints, m.Controls = c.mapped(source.Host), c.mapAll(source.Joints), c.mapAll(source.Controls)
 		m.Mirrored = source.Mirrored != c.motion.mirrored
+		m.Dials = c.dials(source.Dials)
 		m.Parameters = parameter.Set{}
 		for key, value := range source.Parameters {
 			m.Parameters[key] = value

@@ -130,7 +130,7 @@ func TestMirroredControlsAnswerEqualValuesWithMirroredMotion(t *testing.T) {
 		e := evaluate.New(planned)
 		value := rapid.Float64Range(-0.4, 0.4)
 		for _, c := range d.Controls {
-			if c.Name == "root" {
+			if c.Name == rig.RootName || c.Name == rig.GlobalName {
 				continue
 			}
 			for _, channel := range rig.Channels {
@@ -259,7 +259,7 @@ func TestMechanismsGoWithTheirJoints(t *testing.T) {
 	x := expand(t, d)
 	require.Len(t, d.Mechanisms, 1, "built on a copy, it is built on the source")
 	require.Equal(t, 8, len(x.Document.Mechanisms))
-	require.Equal(t, 8*3, len(x.Document.Controls))
+	require.Equal(t, 2+8*3, len(x.Document.Controls), "and the two that carry the whole")
 	assert.Equal(t, "trunk_03", x.Document.NameOf(x.Document.Control(named(t, d, "leg_R03_ctl_1")).Space))
 	third := named(t, d, "leg_L03")
 	d = apply(t, d, &edit.OnCopy{Edit: edit.Written{Edit: &edit.SetParameters{Mechanism: third, Values: parameter.Set{"stretch": parameter.OfNumber(0.5)}}}})

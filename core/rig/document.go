@@ -111,52 +111,6 @@ func (j Joint) Rest() geometry.Transform {
 	return geometry.Transform{Position: j.Position, Rotation: j.Rotation.Quat()}
 }
 
-// Shape is what a control looks like on the stage.
-type Shape string
-
-// The shapes of controls.
-const (
-	Collar  Shape = "collar"  // the body's cross-section
-	Pennant Shape = "pennant" // points where the creature faces
-)
-
-// Control is a handle. Home is its zero, in the world at rest; Space is the control or joint that the home hangs on, or the
-// world when empty.
-type Control struct {
-	ID       string         `json:"id"`
-	Name     string         `json:"name"`
-	Label    string         `json:"label,omitempty"`
-	Space    string         `json:"space,omitempty"`
-	Position mgl64.Vec3     `json:"position"`
-	Rotation Quaternion     `json:"rotation"`
-	Order    geometry.Order `json:"order"`
-	Shape    Shape          `json:"shape"`
-	Outline  []mgl64.Vec3   `json:"outline"` // closed, in the control's own frame, metres
-	// Channels is what the rigger decided about single channels; those left out are free.
-	Channels map[Channel]ChannelState `json:"channels,omitempty"`
-	// Mirrored tells that the control is a mirrored copy: equal channel values move it as the mirror image of its source.
-	Mirrored bool `json:"mirrored,omitempty"`
-}
-
-// Offset returns the motion away from its home that a control's channels make, ChannelCount numbers in the order of Channels. A
-// mirrored control makes the mirror image of it: the sign of the third axis changes.
-func (c Control) Offset(channels []float64) geometry.Transform {
-	offset := geometry.Transform{
-		Position: mgl64.Vec3{channels[0], channels[1], channels[2]},
-		Rotation: c.Order.Rotation(mgl64.Vec3{channels[3], channels[4], channels[5]}),
-	}
-	if c.Mirrored {
-		offset.Position[0] = -offset.Position[0]
-		offset.Rotation.V[1], offset.Rotation.V[2] = -offset.Rotation.V[1], -offset.Rotation.V[2]
-	}
-	return offset
-}
-
-// Home returns the control's rest transform in the world.
-func (c Control) Home() geometry.Transform {
-	return geometry.Transform{Position: c.Position, Rotation: c.Rotation.Quat()}
-}
-
 // Mechanism is one built mechanism: its kind, the joints it moves in order, the controls it answers to in order, and for one
 // that works on another (a wave on a spline chain) its Host.
 type Mechanism struct {
@@ -168,15 +122,16 @@ type Mechanism struct {
 	Joints     []string      `json:"joints"`
 	Controls   []string      `json:"controls"`
 	Parameters parameter.Set `json:"parameters"`
+	// Dials drive parameters: by the parameter's key the dial that gives its value.
+	Dials map[string]DialRef `json:"dials,omitempty"`
+	// Places is where along the chain the controls stand, as shares of its length from 0 to 1; empty when they are spread evenly.
+	Places []float64 `json:"places,omitempty"`
 	// Mirrored tells that the mechanism is a mirrored copy: its turns and swings are the mirror images of its source's.
 	Mirrored bool `json:"mirrored,omitempty"`
 }
 
 // Hand is -1 for a mirrored mechanism and 1 for any other: the sign of a turn about an axis that was mirrored.
 func (m Mechanism) Hand() float64 { return hand(m.Mirrored) }
-
-// Hand is -1 for a mirrored control and 1 for any other.
-func (c Control) Hand() float64 { return hand(c.Mirrored) }
 
 func hand(mirrored bool) float64 {
 	if mirrored {
@@ -262,35 +217,3 @@ type Key struct {
 	Value float64 `json:"value"`
 	Ease  Ease    `json:"ease"`
 }
-
-// Channel names one number of a control.
-type Channel string
-
-// The channels of every control: moves in metres, rotations in radians.
-const (
-	MoveX   Channel = "moveX"
-	MoveY   Channel = "moveY"
-	MoveZ   Channel = "moveZ"
-	RotateX Channel = "rotateX"
-	RotateY Channel = "rotateY"
-	RotateZ Channel = "rotateZ"
-)
-
-// Channels lists the channels in the order that evaluation lays them out.
-var Channels = []Channel{MoveX, MoveY, MoveZ, RotateX, RotateY, RotateZ}
-
-// ChannelCount is the number of channels of a control.
-const ChannelCount = 6
-
-// Index returns the channel's place in Channels, or -1.
-func (c Channel) Index() int {
-	for i, known := range Channels {
-		if c == known {
-			return i
-		}
-	}
-	return -1
-}
-
-// Turns tells whether the channel is an angle.
-func (c Channel) Turns() bool { return c.Index() >= 3 }

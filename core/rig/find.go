@@ -8,8 +8,8 @@ import (
 	"myriapod/core/parameter"
 )
 
-// Clone returns a copy of d that shares nothing that an edit may change. Outlines, keys and profiles are replaced whole by edits,
-// never written into, so they are shared.
+// Clone returns a copy of d that shares nothing that an edit may change. Outlines, dials, keys and profiles are replaced whole by
+// edits, never written into, so they are shared.
 func (d *Document) Clone() *Document {
 	c := *d
 	c.Parts = slices.Clone(d.Parts)
@@ -25,6 +25,7 @@ func (d *Document) Clone() *Document {
 			set[key] = value
 		}
 		c.Mechanisms[i].Parameters = set
+		c.Mechanisms[i].Dials = maps.Clone(d.Mechanisms[i].Dials)
 	}
 	c.Bindings = slices.Clone(d.Bindings)
 	c.Clips = slices.Clone(d.Clips)

@@ -2,7 +2,9 @@ package rig
 
 import (
 	"fmt"
+	"maps"
 	"math"
+	"slices"
 	"unicode/utf8"
 
 	"myriapod/core/geometry"
@@ -145,9 +147,8 @@ func (d *Document) checkParts() error {
 		default:
 			return fmt.Errorf("parts[%d].sight: is one of shown, ghost, hidden, not %q", i, p.Sight)
 		}
-		var r, g, b uint8
-		if n, _ := fmt.Sscanf(p.Colour, "#%02x%02x%02x", &r, &g, &b); n != 3 || len(p.Colour) != 7 {
-			return fmt.Errorf("parts[%d].colour: is written #rrggbb, not %q", i, p.Colour)
+		if err := checkColour(fmt.Sprintf("parts[%d]", i), p.Colour); err != nil {
+			return err
 		}
 		for k, morph := range p.Morphs {
 			if p.Morph(morph.Name) != k {
@@ -157,6 +158,14 @@ func (d *Document) checkParts() error {
 				return err
 			}
 		}
+	}
+	return nil
+}
+
+func checkColour(place, colour string) error {
+	var r, g, b uint8
+	if n, _ := fmt.Sscanf(colour, "#%02x%02x%02x", &r, &g, &b); n != 3 || len(colour) != 7 {
+		return fmt.Errorf("%s.colour: is written #rrggbb, not %q", place, colour)
 	}
 	return nil
 }
@@ -235,28 +244,13 @@ func (d *Document) checkControls() error {
 	joints, controls := d.carriers()
 	for i, c := range d.Controls {
 		place := fmt.Sprintf("controls[%d]", i)
-		if err := checkPlace(place+".position", c.Position[:]...); err != nil {
-			return err
-		}
-		if err := checkRotation(place+".rotation", c.Rotation); err != nil {
-			return err
-		}
-		if !c.Order.Valid() {
-			return fmt.Errorf("%s.order: is one of %v, not %q", place, geometry.Orders, c.Order)
-		}
-		if c.Shape != Collar && c.Shape != Pennant {
-			return fmt.Errorf("%s.shape: is one of collar, pennant, not %q", place, c.Shape)
-		}
-		if c.Space != "" && !controls[c.Space] && !joints[c.Space] {
-			return fmt.Errorf("%s.space: there is no control or joint %q", place, c.Space)
-		}
-		if err := c.checkChannels(place); err != nil {
-			return err
-		}
-		for _, p := range c.Outline {
-			if err := checkPlace(place+".outline", p[:]...); err != nil {
-				return err
+		for _, space := range append([]string{c.Space}, c.Spaces...) {
+			if space != "" && !controls[space] && !joints[space] {
+				return fmt.Errorf("%s.space: there is no control or joint %q", place, space)
 			}
+		}
+		if err := c.check(place); err != nil {
+			return err
 		}
 	}
 	return nil
@@ -284,6 +278,32 @@ func (d *Document) checkMechanisms() error {
 			return fmt.Errorf("%s.host: %s stands later in the list; put it before what works on it", place, d.NameOf(m.Host))
 		}
 		earlier[m.ID] = true
+		if err := d.checkDialsOf(place, m); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// checkDialsOf checks what drives a mechanism's parameters, and the places of its controls.
+func (d *Document) checkDialsOf(place string, m Mechanism) error {
+	for _, key := range slices.Sorted(maps.Keys(m.Dials)) {
+		ref := m.Dials[key]
+		control := d.Control(ref.Control)
+		if control == nil || control.Dial(ref.Dial) == nil {
+			return fmt.Errorf("%s.dials.%s: there is no dial %q on %q", place, key, ref.Dial, d.NameOf(ref.Control))
+		}
+	}
+	if len(m.Places) == 0 {
+		return nil
+	}
+	if len(m.Places) != len(m.Controls) {
+		return fmt.Errorf("%s.places: %d controls have %d places; give one for each", place, len(m.Controls), len(m.Places))
+	}
+	for i, at := range m.Places {
+		if !(at >= 0 && at <= 1) || i > 0 && at <= m.Places[i-1] {
+			return fmt.Errorf("%s.places[%d]: places rise from 0 to 1 without repeating, and %g does not", place, i, at)
+		}
 	}
 	return nil
 }

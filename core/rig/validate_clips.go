@@ -33,11 +33,12 @@ func (d *Document) checkClips() error {
 }
 
 func (d *Document) checkTrack(place string, track Track) error {
-	if d.Control(track.Control) == nil {
+	control := d.Control(track.Control)
+	if control == nil {
 		return fmt.Errorf("%s.control: there is no control %q", place, track.Control)
 	}
-	if track.Channel.Index() < 0 {
-		return fmt.Errorf("%s.channel: is one of %v, not %q", place, Channels, track.Channel)
+	if control.ChannelIndex(track.Channel) < 0 {
+		return fmt.Errorf("%s.channel: is one of %v, not %q", place, control.AllChannels(), track.Channel)
 	}
 	return checkKeys(place, track.Keys)
 }

@@ -45,7 +45,7 @@ func BindAlong(surface *mesh.Mesh, bones []Bone, blend float64, progress func(fl
 }
 
 // ErrStopped tells that the caller stopped the work.
-var ErrStopped = errors.New("the binding was stopped; nothing was changed")
+var ErrStopped = errors.New("it was stopped; nothing was changed")
 
 // nearestBone returns the bone nearest to p and how far along it, 0 to 1, p projects.
 func nearestBone(bones []Bone, p mgl64.Vec3) (bone int, along float64) {

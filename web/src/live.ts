@@ -9,6 +9,8 @@ export interface Frame {
   controls: Float32Array; // 18 a control: the same twelve, then six channels
   curves: Float32Array[]; // x, y, z of each sample
   morphs: Float32Array; // how much of each morph target is mixed in, part after part
+  dials: Float32Array; // the dials, control after control
+  idle: Float32Array; // by control: 1 while it moves nothing
 }
 
 /** Aim is what is sought under the pointer: a ray, and what the place keeps to. */
@@ -24,7 +26,8 @@ export function decodeFrame(data: ArrayBuffer): Frame {
   if (head.getUint32(0, true) !== MAGIC) throw new Error("the live channel sent something that is not a frame");
   const count = (i: number) => head.getUint32(4 * i, true);
   const [joints, controls, curves, samples, morphs] = [count(4), count(5), count(6), count(7), count(8)];
-  let at = 36;
+  const dials = count(9);
+  let at = 40;
   const take = (length: number) => {
     const list = new Float32Array(data, at, length);
     at += 4 * length;
@@ -38,6 +41,8 @@ export function decodeFrame(data: ArrayBuffer): Frame {
     controls: take(CONTROL_STRIDE * controls),
     curves: Array.from({ length: curves }, () => take(3 * samples)),
     morphs: take(morphs),
+    dials: take(dials),
+    idle: take(controls),
   };
 }
 

@@ -71,12 +71,20 @@ type baked struct {
 	local  [][]geometry.Transform
 	scale  [][]mgl64.Vec3
 	morphs [][]float64 // by frame, as the evaluator lays them out
+	sizes  []sizing
 	scaled bool
+}
+
+// sizing is how the global control scales everything in one frame: x becomes shift + size·x.
+type sizing struct {
+	size  float64
+	shift mgl64.Vec3
 }
 
 func (j *Job) begin() {
 	j.Evaluator.Zero()
 	j.Evaluator.SetStill(j.Frames == nil)
+	j.Evaluator.SetAtHome(j.Frames == nil)
 	j.Evaluator.SetClip(nil)
 	if j.Clip != nil {
 		j.Evaluator.SetClip(motion.Prepare(*j.Clip))
@@ -115,6 +123,7 @@ func (b *baked) add(e *evaluate.Evaluator) {
 	}
 	b.local, b.scale = append(b.local, local), append(b.scale, scale)
 	b.morphs = append(b.morphs, slices.Clone(e.Frame.Morphs))
+	b.sizes = append(b.sizes, sizing{e.Frame.Size, e.Frame.Scaled(mgl64.Vec3{})})
 }
 
 // relative returns a joint's transform in its parent's frame, with places given by where.
@@ -127,6 +136,7 @@ func relative(e *evaluate.Evaluator, joint int, where func(int) geometry.Transfo
 }
 
 type writer struct {
+	top      int // node that carries the skeleton, and its size
 	document *gltf.Document
 	job      *Job
 	baked    *baked
@@ -148,6 +158,7 @@ func (w *writer) skeleton() {
 		return
 	}
 	top := w.add(&gltf.Node{Name: w.job.Evaluator.Plan.Document.Name})
+	w.top = top
 	w.document.Scenes[0].Nodes = append(w.document.Scenes[0].Nodes, top)
 	rest := func(k int) geometry.Transform { return joints[k].Rest() }
 	for i, joint := range joints {
@@ -304,6 +315,10 @@ func (w *writer) animation() {
 			Sampler: len(animation.Samplers) - 1, Target: gltf.AnimationChannelTarget{Node: gltf.Index(node), Path: path},
 		})
 	}
+	if places, scales, moved := w.baked.size(); moved {
+		channel(w.top, gltf.TRSTranslation, places)
+		channel(w.top, gltf.TRSScale, scales)
+	}
 	for joint, node := range w.joints {
 		rest := w.document.Nodes[node]
 		if places, moved := w.places(joint, rest.Translation); moved {
@@ -324,6 +339,16 @@ func (w *writer) animation() {
 	if len(animation.Channels) > 0 {
 		w.document.Animations = append(w.document.Animations, animation)
 	}
+}
+
+// size is the motion of the node that carries the skeleton, where the global control scales it.
+func (b *baked) size() (places, scales [][3]float32, moved bool) {
+	for _, s := range b.sizes {
+		moved = moved || s.size != 1
+		places = append(places, [3]float32{float32(s.shift[0]), float32(s.shift[1]), float32(s.shift[2])})
+		scales = append(scales, [3]float32{float32(s.size), float32(s.size), float32(s.size)})
+	}
+	return places, scales, moved
 }
 
 func (w *writer) places(joint int, rest [3]float64) (list [][3]float32, moved bool) {

@@ -202,6 +202,7 @@ func (r *reader) controls() error {
 		control := rig.Control{
 			ID: r.id(c.ID, c.Name), Name: c.Name, Label: c.Label, Space: c.Space, Position: c.Position,
 			Rotation: rig.Quaternion{0, 0, 0, 1}, Order: c.Order, Shape: c.Shape, Outline: c.Outline, Channels: channels(c.Channels, unit), Mirrored: c.Mirrored,
+			Spaces: c.Spaces, Colour: c.Colour, Pivot: c.Pivot, Start: c.Start, Dials: c.Dials,
 		}
 		if c.Rotation != nil {
 			control.Rotation = *c.Rotation
@@ -240,6 +241,7 @@ func (r *reader) mechanisms() error {
 			r.document.Mechanisms = append(r.document.Mechanisms, rig.Mechanism{
 				ID: id, Kind: m.Kind, Name: m.Name, Host: m.Host, On: true,
 				Joints: append([]string{}, m.Joints...), Controls: append([]string{}, m.Controls...), Parameters: declared.Complete(m.Parameters), Mirrored: m.Mirrored,
+				Dials: m.Dials, Places: m.Places,
 			})
 		}
 		if m.On != nil {

@@ -98,11 +98,16 @@ type control struct {
 	Name     string                           `json:"name"`
 	Label    string                           `json:"label,omitempty"`
 	Space    string                           `json:"space,omitempty"`
+	Spaces   []string                         `json:"spaces,omitempty"`
 	Position mgl64.Vec3                       `json:"position"`
 	Rotation *rig.Quaternion                  `json:"rotation,omitempty"`
 	Order    geometry.Order                   `json:"order,omitempty"`
 	Shape    rig.Shape                        `json:"shape,omitempty"`
 	Outline  []mgl64.Vec3                     `json:"outline,omitempty"`
+	Colour   string                           `json:"colour,omitempty"`
+	Pivot    *mgl64.Vec3                      `json:"pivot,omitempty"`
+	Start    *rig.Placement                   `json:"start,omitempty"`
+	Dials    []rig.Dial                       `json:"dials,omitempty"`
 	Mirrored bool                             `json:"mirrored,omitempty"`
 	Channels map[rig.Channel]rig.ChannelState `json:"channels,omitempty"`
 }
@@ -118,6 +123,9 @@ type mechanism struct {
 	Options    parameter.Set `json:"options,omitempty"`
 	Parameters parameter.Set `json:"parameters,omitempty"`
 	Mirrored   bool          `json:"mirrored,omitempty"`
+
+	Dials  map[string]rig.DialRef `json:"dials,omitempty"`
+	Places []float64              `json:"places,omitempty"`
 }
 
 type binding struct {
@@ -222,6 +230,7 @@ func channels(states map[rig.Channel]rig.ChannelState, scale func(rig.Channel) f
 	}
 	scaled := make(map[rig.Channel]rig.ChannelState, len(states))
 	for channel, state := range states {
+		state.Soft *= scale(channel)
 		for _, limit := range []**float64{&state.Min, &state.Max} {
 			if *limit != nil {
 				value := **limit * scale(channel)

@@ -25,12 +25,13 @@ func Write(d *rig.Document, surfaces evaluate.Surfaces) ([]byte, error) {
 	for _, c := range d.Controls {
 		f.Controls = append(f.Controls, control{
 			ID: c.ID, Name: c.Name, Label: c.Label, Space: c.Space, Position: c.Position, Rotation: &c.Rotation,
-			Order: c.Order, Shape: c.Shape, Outline: c.Outline, Channels: channels(c.Channels, func(c rig.Channel) float64 { return 1 / unit(c) }), Mirrored: c.Mirrored,
+			Spaces: c.Spaces, Order: c.Order, Shape: c.Shape, Outline: c.Outline, Colour: c.Colour, Pivot: c.Pivot, Start: c.Start, Dials: c.Dials, Channels: channels(c.Channels, func(c rig.Channel) float64 { return 1 / unit(c) }), Mirrored: c.Mirrored,
 		})
 	}
 	for _, m := range d.Mechanisms {
 		f.Mechanisms = append(f.Mechanisms, mechanism{
 			ID: m.ID, Kind: m.Kind, Name: m.Name, On: &m.On, Host: m.Host, Joints: m.Joints, Controls: m.Controls, Parameters: m.Parameters, Mirrored: m.Mirrored,
+			Dials: m.Dials, Places: m.Places,
 		})
 	}
 	for _, b := range d.Bindings {

@@ -27,7 +27,7 @@ func (Kind) Declare() mechanism.Declaration {
 			Key: "end", Title: "A control at the end", Type: parameter.Toggle, Default: parameter.OfToggle(false),
 			Help: "The last joint of a longer chain only ends its last bone; switch this on to turn it by itself as well.",
 		}},
-		Parameters: parameter.Declared{},
+		Parameters: parameter.Declared{mechanism.Influence()},
 	}
 }
 
@@ -37,10 +37,7 @@ func (Kind) Build(site *mechanism.Site) error {
 	if err != nil {
 		return err
 	}
-	space := site.Document.Joint(site.Mechanism.Joints[0]).Parent
-	if space == "" {
-		space = site.Root()
-	}
+	space := site.Space()
 	count := len(rest)
 	if count > 1 && !site.Options.On("end") {
 		count--

@@ -4,6 +4,8 @@ package kinds
 import (
 	"myriapod/core/mechanism"
 	"myriapod/core/mechanism/fkchain"
+	"myriapod/core/mechanism/fkover"
+	"myriapod/core/mechanism/ribbonchain"
 	"myriapod/core/mechanism/splinechain"
 	"myriapod/core/mechanism/wave"
 )
@@ -12,7 +14,9 @@ import (
 func All() mechanism.Registry {
 	return mechanism.Registry{
 		splinechain.Kind{},
+		ribbonchain.Kind{},
 		fkchain.Kind{},
+		fkover.Kind{},
 		wave.Kind{},
 	}
 }

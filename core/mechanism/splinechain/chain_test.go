@@ -194,8 +194,8 @@ func TestCollapsedControlsRaiseAFinding(t *testing.T) {
 	d := build(t, straight(12), 5, nil)
 	e := evaluator(t, d)
 	require.Empty(t, e.Findings())
-	for i := 1; i < len(d.Controls); i++ { // fold the end back onto the beginning
-		require.NoError(t, e.SetChannel(i, rig.MoveY, []float64{0, 0, -0.25, -0.5, -0.75, -1}[i]))
+	for i := range 5 { // fold the end back onto the beginning
+		require.NoError(t, e.SetChannel(i+2, rig.MoveY, []float64{0, -0.25, -0.5, -0.75, -1}[i]))
 	}
 	e.Evaluate()
 	require.NotEmpty(t, e.Findings())
@@ -256,8 +256,8 @@ func TestStretchSpreadsTheJointsAndItsLimitsHold(t *testing.T) {
 	pull := func(parameters parameter.Set, by float64) float64 {
 		d := build(t, straight(11), 3, parameters)
 		e := evaluator(t, d)
-		for i := range d.Controls[1:] { // the root stays
-			require.NoError(t, e.SetChannel(i+1, rig.MoveY, by*float64(i)/2))
+		for i := range d.Controls[2:] { // the global control and the root stay
+			require.NoError(t, e.SetChannel(i+2, rig.MoveY, by*float64(i)/2))
 		}
 		e.Evaluate()
 		return e.Frame.Joints[10].Position[2]
@@ -285,7 +285,7 @@ func TestTheCurvePassesThroughItsControls(t *testing.T) {
 		e := evaluator(t, build(t, places, rapid.IntRange(3, 8).Draw(t, "controls"), parameter.Set{"stretch": parameter.OfNumber(1)}))
 		place(t, e, 0.3*chainLength(places))
 		line := e.Frame.Curves[0].Ruler
-		for i := 1; i < len(e.Frame.Controls); i++ { // 0 is the root
+		for i := 2; i < len(e.Frame.Controls); i++ { // 0 and 1 carry the whole
 			nearest := math.Inf(1)
 			for k := range 4001 {
 				at, _ := line.Line.At(float64(k) / 4000)

@@ -8,6 +8,8 @@ import (
 
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
+	"myriapod/core/mechanism/fkchain"
+	"myriapod/core/mechanism/ribbonchain"
 	"myriapod/core/mechanism/splinechain"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
@@ -28,12 +30,12 @@ const (
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
-		Kind: Name, Title: "Travelling wave", Stand: mechanism.OnMechanism, Hosts: []string{splinechain.Name},
+		Kind: Name, Title: "Travelling wave", Stand: mechanism.OnMechanism, Hosts: []string{splinechain.Name, ribbonchain.Name, fkchain.Name},
 		Summary: "A wave runs along a chain: a swimming eel, a creeping tail, a fin that ripples.",
 		Options: parameter.Declared{},
 		Parameters: parameter.Declared{
 			{
-				Key: "amplitude", Title: "Amplitude", Type: parameter.Number, Unit: "m", Min: 0, Max: 100, Default: parameter.OfNumber(0.1),
+				Key: "amplitude", Title: "Amplitude", Type: parameter.Number, Unit: "m", Min: 0, Max: 100, Default: parameter.OfNumber(0.1), Dial: true,
 				Help: "How far the wave swings out to each side where its profile is 1.",
 			},
 			{
@@ -58,7 +60,7 @@ func (Kind) Declare() mechanism.Declaration {
 				Help: "Swings per metre that the root control moves forward, on top of the rate.",
 			},
 			{
-				Key: "plane", Title: "Plane", Type: parameter.Number, Unit: "°", Min: -180, Max: 180, Default: parameter.OfNumber(0),
+				Key: "plane", Title: "Plane", Type: parameter.Number, Unit: "°", Min: -180, Max: 180, Default: parameter.OfNumber(0), Dial: true,
 				Help: "0 swings sideways, 90 along the chain's second axis.",
 			},
 			{
@@ -69,6 +71,7 @@ func (Kind) Declare() mechanism.Declaration {
 				Key: "settle", Title: "Settles over", Type: parameter.Number, Min: 0.01, Max: 1, Default: parameter.OfNumber(0.15),
 				Help: "Share of the chain over which the wave grows from the end that stays.",
 			},
+			mechanism.Influence(),
 		},
 	}
 }
@@ -92,112 +95,78 @@ func (Kind) Adjust(present, changes parameter.Set, time float64) parameter.Set {
 	return adjusted
 }
 
-// wave is a travelling wave prepared for evaluation.
+// wave is a travelling wave prepared for evaluation, on a curve or on joints.
 type wave struct {
-	curve, root                 int // root is -1 without a root control
-	amplitude, wavelength       float64
+	root                        int // the control whose travel drives it; -1 for none
+	influence, amplitude        mechanism.Driven
+	plane                       mechanism.Driven // degrees
+	hand                        float64          // sideways is the other way round in a mirror
+	wavelength                  float64
 	rate, phase, travel         float64
 	profile                     parameter.Curve
 	anchor                      string
 	settle                      float64
-	sine, cosine                float64 // of the plane
-	length, calm                float64 // rest length of the curve; damping of the line's points, made up for
+	length                      float64 // of the chain at rest
+	curve                       int
+	calm                        float64 // damping of the line's points, made up for
 	greville, shares, envelopes []float64
 	directions                  []mgl64.Vec3
 }
 
-// pointsPerWave is how many curve points a wavelength has at least, and mostParts bounds how finely one piece of the carried
-// curve may be cut for it.
-const (
-	pointsPerWave = 16
-	mostParts     = 128
-)
-
 // Prepare implements mechanism.Kind.
 func (Kind) Prepare(b *mechanism.Bench) error {
-	index, host, ok := b.HostCurve()
-	if !ok {
-		return nil // the host is off: there is nothing to bend
+	host := b.Document.Mechanism(b.Mechanism.Host)
+	if !host.On {
+		return nil // there is nothing to bend
 	}
-	w := read(b.Settings)
-	w.cosine *= b.Mechanism.Hand() // sideways is the other way round in a mirror
-	w.curve, w.root = index, -1
+	w, reads := read(b)
+	for i := 1; i < len(host.Joints); i++ {
+		w.length += b.Document.Joint(host.Joints[i]).Position.Sub(b.Document.Joint(host.Joints[i-1]).Position).Len()
+	}
 	if root := b.Document.ControlNamed(mechanism.RootName); root != nil {
 		w.root, _ = b.Control(root.ID)
+		reads = append(reads, mechanism.Resource{Kind: mechanism.ChannelsOf, Index: w.root})
 	}
-	polygon := 0.0
-	hostMechanism := b.Document.Mechanism(b.Mechanism.Host)
-	for i := 1; i < len(hostMechanism.Joints); i++ {
-		polygon += b.Document.Joint(hostMechanism.Joints[i]).Position.Sub(b.Document.Joint(hostMechanism.Joints[i-1]).Position).Len()
+	reads = append(reads, mechanism.Resource{Kind: mechanism.Clock})
+	if index, line, ok := b.HostCurve(); ok {
+		w.onCurve(b, index, line, reads)
+		return nil
 	}
-	w.length = polygon
-	spans := float64(host.Base.Spans())
-	host.Require(int(math.Min(mostParts, math.Ceil(pointsPerWave*polygon/(w.wavelength*spans)))))
-	task := mechanism.Task{
-		Run: w.bend, Calibrate: func(*mechanism.Frame) {},
-		Reads:  []mechanism.Resource{{Kind: mechanism.CurveOf, Index: index}, {Kind: mechanism.Clock}},
-		Writes: []mechanism.Resource{{Kind: mechanism.CurveOf, Index: index}},
-	}
-	if w.root >= 0 {
-		task.Reads = append(task.Reads, mechanism.Resource{Kind: mechanism.ChannelsOf, Index: w.root})
-	}
-	b.Add(task)
-	return nil
+	return w.onJoints(b, host.Joints, reads)
 }
 
-func read(s parameter.Set) *wave {
-	sine, cosine := math.Sincos(s.Number("plane") * math.Pi / 180)
-	return &wave{
-		amplitude: s.Number("amplitude"), wavelength: s.Number("wavelength"), rate: s.Number("rate"),
+func read(b *mechanism.Bench) (*wave, []mechanism.Resource) {
+	s := b.Settings
+	w := &wave{
+		root: -1, hand: b.Mechanism.Hand(), wavelength: s.Number("wavelength"), rate: s.Number("rate"),
 		phase: s.Number("phase") / 360, travel: s.Number("travel"), profile: s.Curve("profile"),
-		anchor: s.Choice("anchor"), settle: s.Number("settle"), sine: sine, cosine: cosine,
+		anchor: s.Choice("anchor"), settle: s.Number("settle"),
 	}
+	var reads, more []mechanism.Resource
+	w.influence, reads = b.InfluenceOf()
+	w.amplitude, more = b.Number("amplitude")
+	reads = append(reads, more...)
+	w.plane, more = b.Number("plane")
+	return w, append(reads, more...)
 }
 
-// bend moves every point of the line sideways by the wave and has the line measured again.
-func (w *wave) bend(f *mechanism.Frame) {
-	if f.Still || w.amplitude == 0 {
-		return
-	}
-	line := f.Curves[w.curve]
-	w.look(line)
+// still tells whether the wave moves nothing in a frame.
+func (w *wave) still(f *mechanism.Frame) bool {
+	return f.Still || w.amplitude.At(f) == 0 || w.influence.At(f) == 0
+}
+
+// crest is where the wave stands in a frame, in waves.
+func (w *wave) crest(f *mechanism.Frame) float64 {
 	phase := w.phase + w.rate*f.Time
 	if w.root >= 0 {
 		phase += w.travel * f.Channel(w.root, rig.MoveZ)
 	}
-	phase -= math.Floor(phase)
-	waves := w.length / w.wavelength
-	for i, share := range w.shares {
-		swing := w.amplitude * w.envelopes[i] * w.calm * math.Sin(2*math.Pi*(waves*share-phase))
-		line.Ruler.Line.Points[i] = line.Ruler.Line.Points[i].Add(w.directions[i].Mul(swing))
-	}
-	line.Again()
+	return phase - math.Floor(phase)
 }
 
-// look reads the place and the sideways direction of every point of the line as it stands before the wave.
-func (w *wave) look(line *mechanism.Curve) {
-	ruler := line.Ruler
-	if w.shares == nil {
-		w.layOut(len(ruler.Line.Points))
-		for i := range w.greville {
-			w.greville[i] = ruler.Line.Greville(i)
-		}
-		// A uniform cubic spline damps a wave of its points by (2 + cos θ)/3, θ the angle from point to point.
-		theta := 2 * math.Pi * w.length / (w.wavelength * float64(ruler.Line.Spans()))
-		w.calm = 3 / (2 + math.Cos(math.Min(theta, math.Pi/2)))
-	}
-	for i, u := range w.greville {
-		_, frame := ruler.FrameAt(u)
-		w.shares[i] = ruler.ArcAt(u) / math.Max(ruler.Total(), 1e-300)
-		w.envelopes[i] = w.profile.At(w.shares[i]) * w.ease(w.shares[i])
-		sideways := frame.Tangent.Cross(frame.Normal)
-		w.directions[i] = sideways.Mul(w.cosine).Add(frame.Normal.Mul(w.sine))
-	}
-}
-
-func (w *wave) layOut(points int) {
-	w.greville, w.shares, w.envelopes = make([]float64, points), make([]float64, points), make([]float64, points)
-	w.directions = make([]mgl64.Vec3, points)
+// swing is how far the wave goes out at a share of the chain's length, in metres.
+func (w *wave) swing(f *mechanism.Frame, share, crest float64) float64 {
+	return w.influence.At(f) * w.amplitude.At(f) * math.Sin(2*math.Pi*(w.length/w.wavelength*share-crest))
 }
 
 // ease is 0 at the end that stays and grows to 1.
@@ -209,4 +178,9 @@ func (w *wave) ease(share float64) float64 {
 		return geometry.Smoothstep((1 - share) / w.settle)
 	}
 	return 1
+}
+
+func (w *wave) layOut(points int) {
+	w.greville, w.shares, w.envelopes = make([]float64, points), make([]float64, points), make([]float64, points)
+	w.directions = make([]mgl64.Vec3, points)
 }

@@ -43,6 +43,8 @@ it("skins with the core's matrices: weighted sums of world times inverse rest", 
     controls: new Float32Array(),
     curves: [],
     morphs: new Float32Array(),
+    dials: new Float32Array(),
+    idle: new Float32Array(),
   };
   const vertices = [
     [0.5, 0.5, 0.5],

@@ -15,6 +15,7 @@ export interface ChannelChange {
   max?: number /* float64 */;
   freeMin?: boolean; // takes the lower limit away
   freeMax?: boolean;
+  soft?: number /* float64 */; // how long before its limits the channel gives way; 0 for hard limits
 }
 /**
  * ChangeChannels locks, hides and limits channels, of each of the controls alike.

@@ -19,6 +19,18 @@ export type Kind = any;
  */
 export type Adjuster = any;
 /**
+ * Arranger is a kind whose controls can be added to, thinned out and moved along its chain later, while the rest pose stays.
+ */
+export type Arranger = any;
+/**
+ * Pinner is a kind whose chain has ends that can be pinned.
+ */
+export type Pinner = any;
+/**
+ * Dismantler is a kind that leaves something to be put back when a mechanism of it is taken off.
+ */
+export type Dismantler = any;
+/**
  * Stand is what a mechanism is built on.
  */
 export type Stand = string;
@@ -40,6 +52,7 @@ export interface Declaration {
   stand: Stand;
   least: number /* int */; // how many joints it needs, on a chain
   hosts: string[]; // kinds that can be its host
+  arranges: boolean; // it is an Arranger
   options: ParameterDeclaration[]; // asked once, when it is built
   parameters: ParameterDeclaration[];
 }

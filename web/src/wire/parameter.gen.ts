@@ -42,6 +42,7 @@ export interface Declaration {
   min: number /* float64 */;
   max: number /* float64 */;
   whole?: boolean; // whole numbers only
+  dial?: boolean; // a dial of a control can give the number
   choices?: string[];
   default: Value;
 }

@@ -5,6 +5,38 @@ import type { Set } from "./parameter.gen";
 // source: channel.go
 
 /**
+ * Channel names one number of a control.
+ */
+export type Channel = string;
+/**
+ * The channels of every control: moves in metres, rotations in radians. A dial is a channel under its own name.
+ */
+export const MoveX: Channel = "moveX";
+/**
+ * The channels of every control: moves in metres, rotations in radians. A dial is a channel under its own name.
+ */
+export const MoveY: Channel = "moveY";
+/**
+ * The channels of every control: moves in metres, rotations in radians. A dial is a channel under its own name.
+ */
+export const MoveZ: Channel = "moveZ";
+/**
+ * The channels of every control: moves in metres, rotations in radians. A dial is a channel under its own name.
+ */
+export const RotateX: Channel = "rotateX";
+/**
+ * The channels of every control: moves in metres, rotations in radians. A dial is a channel under its own name.
+ */
+export const RotateY: Channel = "rotateY";
+/**
+ * The channels of every control: moves in metres, rotations in radians. A dial is a channel under its own name.
+ */
+export const RotateZ: Channel = "rotateZ";
+/**
+ * ChannelCount is the number of channels of every control.
+ */
+export const ChannelCount = 6;
+/**
  * ChannelState is what the rigger decided about one channel of a control: whether it may be touched, is shown, and how far it goes.
  * The zero value is free.
  */
@@ -13,6 +45,136 @@ export interface ChannelState {
   locked?: boolean; // stays at rest
   min?: number /* float64 */; // metres or radians, 0 or below
   max?: number /* float64 */; // metres or radians, 0 or above
+  /**
+   * Soft is how long before its limits the channel begins to give way, metres or radians; 0 for hard limits.
+   */
+  soft?: number /* float64 */;
+}
+/**
+ * softReach is how far beyond a soft limit, in lengths of its give, a channel's value may go: what it does there is within 1 % of the
+ * give from the limit.
+ */
+
+//////////
+// source: control.go
+
+/**
+ * The controls that the whole specimen hangs on: GlobalName moves and uniformly scales everything, RootName below it moves the body.
+ */
+export const GlobalName = "global";
+/**
+ * The controls that the whole specimen hangs on: GlobalName moves and uniformly scales everything, RootName below it moves the body.
+ */
+export const RootName = "root";
+/**
+ * Shape is what a control looks like on the stage.
+ */
+export type Shape = string;
+/**
+ * The shapes of controls.
+ */
+export const Collar: Shape = "collar"; // the body's cross-section
+/**
+ * The shapes of controls.
+ */
+export const Crescent: Shape = "crescent"; // the half of a collar that lies behind, so that a face or mouth stays free
+/**
+ * The shapes of controls.
+ */
+export const Sole: Shape = "sole"; // the body's outline as seen from above, on the ground
+/**
+ * The shapes of controls.
+ */
+export const Pennant: Shape = "pennant"; // points where the creature faces
+/**
+ * The shapes of controls.
+ */
+export const Hoop: Shape = "hoop";
+/**
+ * The shapes of controls.
+ */
+export const Square: Shape = "square";
+/**
+ * The shapes of controls.
+ */
+export const Lozenge: Shape = "lozenge";
+/**
+ * The shapes of controls.
+ */
+export const Cross: Shape = "cross";
+/**
+ * Control is a handle. Home is its zero, in the world at rest; Space is the control or joint that the home hangs on, or the
+ * world when empty.
+ */
+export interface Control {
+  id: string;
+  name: string;
+  label?: string;
+  space?: string;
+  /**
+   * Spaces are what its home can hang on as well. The dial SpaceDial chooses: 0 for Space, 1 for the first of these, and so on; a
+   * value between two mixes them.
+   */
+  spaces?: string[];
+  position: [number, number, number];
+  rotation: Quaternion;
+  order: string;
+  shape: Shape;
+  outline: [number, number, number][]; // closed, in the control's own frame, metres
+  colour?: string; // "#rrggbb"; empty for the colour of its side
+  /**
+   * Pivot is what the control turns about, in its own frame, metres; nil for its own place.
+   */
+  pivot?: [number, number, number];
+  /**
+   * Start is where the control stands, as seen from its home, when its channels are zero; nil for at home. At rest it stands at home.
+   */
+  start?: Placement;
+  dials?: Dial[];
+  /**
+   * Channels is what the rigger decided about single channels and dials; those left out are free.
+   */
+  channels?: { [key: Channel]: ChannelState};
+  /**
+   * Mirrored tells that the control is a mirrored copy: equal channel values move it as the mirror image of its source.
+   */
+  mirrored?: boolean;
+}
+/**
+ * Placement is a place and an orientation in some frame.
+ */
+export interface Placement {
+  position: [number, number, number];
+  rotation: Quaternion;
+}
+/**
+ * Dial is an extra slider on a control: a switch, a strength, a rate.
+ */
+export interface Dial {
+  name: Channel;
+  min: number /* float64 */;
+  max: number /* float64 */;
+  default: number /* float64 */; // its value at rest
+  unit?: string;
+}
+/**
+ * Dials with a meaning of their own.
+ */
+export const SpaceDial: Channel = "space"; // of a control with Spaces
+/**
+ * Dials with a meaning of their own.
+ */
+export const ScaleDial: Channel = "scale"; // of the global control
+/**
+ * MaxDials bounds the dials of one control.
+ */
+export const MaxDials = 64;
+/**
+ * DialRef names a dial of a control.
+ */
+export interface DialRef {
+  control: string;
+  dial: Channel;
 }
 
 //////////
@@ -129,41 +291,6 @@ export interface Joint {
  */
 export const DefaultOrder: string = "YXZ";
 /**
- * Shape is what a control looks like on the stage.
- */
-export type Shape = string;
-/**
- * The shapes of controls.
- */
-export const Collar: Shape = "collar"; // the body's cross-section
-/**
- * The shapes of controls.
- */
-export const Pennant: Shape = "pennant"; // points where the creature faces
-/**
- * Control is a handle. Home is its zero, in the world at rest; Space is the control or joint that the home hangs on, or the
- * world when empty.
- */
-export interface Control {
-  id: string;
-  name: string;
-  label?: string;
-  space?: string;
-  position: [number, number, number];
-  rotation: Quaternion;
-  order: string;
-  shape: Shape;
-  outline: [number, number, number][]; // closed, in the control's own frame, metres
-  /**
-   * Channels is what the rigger decided about single channels; those left out are free.
-   */
-  channels?: { [key: Channel]: ChannelState};
-  /**
-   * Mirrored tells that the control is a mirrored copy: equal channel values move it as the mirror image of its source.
-   */
-  mirrored?: boolean;
-}
-/**
  * Mechanism is one built mechanism: its kind, the joints it moves in order, the controls it answers to in order, and for one
  * that works on another (a wave on a spline chain) its Host.
  */
@@ -176,6 +303,14 @@ export interface Mechanism {
   joints: string[];
   controls: string[];
   parameters: Set;
+  /**
+   * Dials drive parameters: by the parameter's key the dial that gives its value.
+   */
+  dials?: { [key: string]: DialRef};
+  /**
+   * Places is where along the chain the controls stand, as shares of its length from 0 to 1; empty when they are spread evenly.
+   */
+  places?: number /* float64 */[];
   /**
    * Mirrored tells that the mechanism is a mirrored copy: its turns and swings are the mirror images of its source's.
    */
@@ -280,38 +415,6 @@ export interface Key {
   value: number /* float64 */;
   ease: Ease;
 }
-/**
- * Channel names one number of a control.
- */
-export type Channel = string;
-/**
- * The channels of every control: moves in metres, rotations in radians.
- */
-export const MoveX: Channel = "moveX";
-/**
- * The channels of every control: moves in metres, rotations in radians.
- */
-export const MoveY: Channel = "moveY";
-/**
- * The channels of every control: moves in metres, rotations in radians.
- */
-export const MoveZ: Channel = "moveZ";
-/**
- * The channels of every control: moves in metres, rotations in radians.
- */
-export const RotateX: Channel = "rotateX";
-/**
- * The channels of every control: moves in metres, rotations in radians.
- */
-export const RotateY: Channel = "rotateY";
-/**
- * The channels of every control: moves in metres, rotations in radians.
- */
-export const RotateZ: Channel = "rotateZ";
-/**
- * ChannelCount is the number of channels of a control.
- */
-export const ChannelCount = 6;
 
 //////////
 // source: repeat.go

@@ -1,4 +1,4 @@
-package splinechain
+package along
 
 import (
 	"math"
@@ -7,14 +7,16 @@ import (
 
 	"myriapod/core/curve"
 	"myriapod/core/geometry"
+	"myriapod/core/mechanism"
 )
 
 // ride sends the joints along the curve, each where a sphere of its bone's length around the one before meets the curve. Lengths hold to rounding wherever the controls stand. It tells whether the curve folds tighter than a bone.
-func (c *chain) ride(ruler *curve.Ruler) (folded bool) {
+func (c *Chain) ride(f *mechanism.Frame, ruler *curve.Ruler) (folded bool) {
 	c.riders[0] = rider{}
+	c.setTwist(0, c.turner.Turn(f, ruler, 0, 0))
 	c.riders[0].place = c.at(ruler, 0, c.riders[0])
 	for i, length := range c.lengths {
-		next, short := c.step(ruler, i, length)
+		next, short := c.step(f, ruler, i, length)
 		direction := geometry.Unit(next.place.Sub(c.riders[i].place), c.tangentAt(ruler, next))
 		next.place = c.riders[i].place.Add(direction.Mul(length))
 		c.riders[i+1] = next
@@ -23,14 +25,14 @@ func (c *chain) ride(ruler *curve.Ruler) (folded bool) {
 	return folded
 }
 
-func (c *chain) tangentAt(ruler *curve.Ruler, r rider) mgl64.Vec3 {
+func (c *Chain) tangentAt(ruler *curve.Ruler, r rider) mgl64.Vec3 {
 	_, frame := ruler.FrameAt(r.u)
 	return frame.Tangent
 }
 
 // search is the hunt for one joint's crossing.
 type search struct {
-	chain  *chain
+	chain  *Chain
 	ruler  *curve.Ruler
 	joint  int
 	from   mgl64.Vec3
@@ -40,14 +42,17 @@ type search struct {
 // step finds where joint i+1 rides: the crossing nearest to its arc-length place, which is as far along the curve from joint
 // i as at rest, in the measure of the bone's wanted length. The hunt goes out from there to both sides until the gap
 // changes sign; on the forward side it ends on the tangent past the curve, where there always is a crossing.
-func (c *chain) step(ruler *curve.Ruler, i int, length float64) (next rider, folded bool) {
+func (c *Chain) step(f *mechanism.Frame, ruler *curve.Ruler, i int, length float64) (next rider, folded bool) {
 	here := c.riders[i]
 	s := &search{chain: c, ruler: ruler, joint: i + 1, from: here.place, length: length}
 	if here.beyond > 0 || here.u >= 1 {
+		c.setTwist(i+1, c.turner.Turn(f, ruler, i+1, 1))
 		return s.past(here.beyond), false
 	}
 	expected := here.arc + c.gaps[i]*length/math.Max(c.bones[i], 1e-300)
-	next = s.nearest(here.u, ruler.Locate(expected))
+	start := ruler.Locate(expected)
+	c.setTwist(i+1, c.turner.Turn(f, ruler, i+1, start))
+	next = s.nearest(here.u, start)
 	next.arc = ruler.ArcAt(next.u)
 	slack := c.offsets[i].Len() + c.offsets[i+1].Len()
 	return next, next.arc+next.beyond-expected > length+slack

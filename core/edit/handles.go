@@ -1,0 +1,243 @@
+package edit
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/geometry"
+	"myriapod/core/mechanism"
+	"myriapod/core/mesh"
+	"myriapod/core/parameter"
+	"myriapod/core/rig"
+)
+
+// ShapeControls changes what controls look like. Nothing that they do changes.
+type ShapeControls struct {
+	Controls []string  `json:"controls"`
+	Shape    rig.Shape `json:"shape,omitempty"` // empty to keep the shape
+	Size     float64   `json:"size,omitempty"`  // times the size it has, or that fits; 0 for 1
+	Along    float64   `json:"along,omitempty"` // how far it is set along the control's main axis, metres
+}
+
+// Title implements Edit.
+func (e *ShapeControls) Title(d *rig.Document) string {
+	if e.Shape != "" {
+		return fmt.Sprintf("Shape %s as %s", controlsNamed(d, e.Controls), e.Shape)
+	}
+	return "Size " + controlsNamed(d, e.Controls)
+}
+
+// Touches implements Edit.
+func (e *ShapeControls) Touches(*rig.Document) []string { return e.Controls }
+
+// MaxShapeSize bounds how much larger or smaller an outline is made at once.
+const MaxShapeSize = 100
+
+// Apply implements Edit.
+func (e *ShapeControls) Apply(c *Context, d *rig.Document) error {
+	size := e.Size
+	if size == 0 {
+		size = 1
+	}
+	if !(size >= 1/float64(MaxShapeSize) && size <= MaxShapeSize) || !geometry.Finite(e.Along) {
+		return fmt.Errorf("a shape is made %g to %d times as large, not %g times", 1/float64(MaxShapeSize), MaxShapeSize, size)
+	}
+	if e.Shape != "" && !slices.Contains(rig.Shapes, e.Shape) {
+		return fmt.Errorf("there is no shape %q; there are %v", e.Shape, rig.Shapes)
+	}
+	site, err := newSite(c, d, &rig.Mechanism{}, nil)
+	if err != nil {
+		return err
+	}
+	return eachControl(d, e.Controls, func(control *rig.Control) error {
+		outline := control.Outline
+		if e.Shape != "" {
+			outline = e.outline(site, *control)
+			control.Shape = e.Shape
+		}
+		middle := mgl64.Vec3{}
+		for _, p := range outline {
+			middle = middle.Add(p.Mul(1 / float64(len(outline))))
+		}
+		shaped := make([]mgl64.Vec3, len(outline))
+		for i, p := range outline {
+			shaped[i] = middle.Add(p.Sub(middle).Mul(size))
+			if e.Shape == "" {
+				shaped[i] = shaped[i].Add(geometry.MainAxis.Mul(e.Along))
+			}
+		}
+		control.Outline = shaped
+		return nil
+	})
+}
+
+// outline makes the outline of the shape for a control: fitted to the body where the shape is one that fits, else as large as it was.
+func (e *ShapeControls) outline(site *mechanism.Site, control rig.Control) []mgl64.Vec3 {
+	reach := 0.0
+	for _, p := range control.Outline {
+		reach = max(reach, p.Len())
+	}
+	if reach == 0 {
+		reach = max(0.02, 0.06*site.Size)
+	}
+	along := geometry.MainAxis.Mul(e.Along)
+	home := control.Home()
+	at := home.Then(geometry.Transform{Position: along, Rotation: mgl64.QuatIdent()})
+	var outline []mgl64.Vec3
+	switch e.Shape {
+	case rig.Collar, rig.Crescent:
+		outline = site.Section(at)
+	case rig.Sole:
+		outline = site.Sole(at, reach)
+	}
+	if outline == nil {
+		outline = mechanism.Outline(e.Shape, reach)
+	}
+	if e.Shape == rig.Crescent {
+		outline = mechanism.Behind(outline, forward(home))
+	}
+	moved := make([]mgl64.Vec3, len(outline))
+	for i, p := range outline {
+		moved[i] = p.Add(along)
+		if control.Mirrored {
+			moved[i][0] = -moved[i][0]
+		}
+	}
+	return moved
+}
+
+// forward is where the face is as a control sees it: the creature's forward, or upward for a control whose main axis runs that way.
+func forward(home geometry.Transform) mgl64.Vec3 {
+	ahead := home.Rotation.Conjugate().Rotate(geometry.Forward)
+	if ahead[1] > 0.9 || ahead[1] < -0.9 {
+		ahead = home.Rotation.Conjugate().Rotate(geometry.Up.Mul(-1))
+	}
+	return ahead
+}
+
+// ColourControls gives controls a colour, or that of their side when it is empty.
+type ColourControls struct {
+	Controls []string `json:"controls"`
+	Colour   string   `json:"colour"` // "#rrggbb"
+}
+
+// Title implements Edit.
+func (e *ColourControls) Title(d *rig.Document) string {
+	return "Colour " + controlsNamed(d, e.Controls)
+}
+
+// Touches implements Edit.
+func (e *ColourControls) Touches(*rig.Document) []string { return e.Controls }
+
+// Apply implements Edit.
+func (e *ColourControls) Apply(_ *Context, d *rig.Document) error {
+	return eachControl(d, e.Controls, func(control *rig.Control) error {
+		control.Colour = e.Colour
+		return nil
+	})
+}
+
+// AddControl adds a handle that belongs to no mechanism: to hang others on, or to bear dials.
+type AddControl struct {
+	Name     string     `json:"name"`
+	Space    string     `json:"space,omitempty"`
+	Position mgl64.Vec3 `json:"position"`
+	Shape    rig.Shape  `json:"shape"`
+	Reach    float64    `json:"reach"` // metres
+}
+
+// Title implements Edit.
+func (e *AddControl) Title(*rig.Document) string { return "Add the control " + e.Name }
+
+// Touches implements Edit.
+func (e *AddControl) Touches(*rig.Document) []string {
+	if e.Space == "" {
+		return nil
+	}
+	return []string{e.Space}
+}
+
+// Apply implements Edit.
+func (e *AddControl) Apply(_ *Context, d *rig.Document) error {
+	if e.Space != "" && d.Control(e.Space) == nil && d.Joint(e.Space) == nil {
+		return missing("control or joint", e.Space)
+	}
+	if !(e.Reach > 0 && e.Reach <= rig.MaxCoordinate) {
+		return fmt.Errorf("a control reaches more than 0 m, not %g m", e.Reach)
+	}
+	d.Controls = append(d.Controls, rig.Control{
+		ID: d.TakeID("c"), Name: rig.UniqueName(e.Name, d.HasName), Space: e.Space, Position: e.Position,
+		Rotation: rig.QuaternionOf(mgl64.QuatIdent()), Order: rig.DefaultOrder, Shape: e.Shape, Outline: mechanism.Outline(e.Shape, e.Reach),
+	})
+	return nil
+}
+
+// DeleteControls takes away controls that belong to no mechanism, with their keys. One that something else uses is refused.
+type DeleteControls struct {
+	Controls []string `json:"controls"`
+}
+
+func (*DeleteControls) builds() {}
+
+// Title implements Edit.
+func (e *DeleteControls) Title(d *rig.Document) string {
+	return "Delete " + controlsNamed(d, e.Controls)
+}
+
+// Touches implements Edit.
+func (e *DeleteControls) Touches(*rig.Document) []string { return e.Controls }
+
+// Apply implements Edit.
+func (e *DeleteControls) Apply(_ *Context, d *rig.Document) error {
+	for _, id := range e.Controls {
+		control := d.Control(id)
+		if control == nil {
+			return missing("control", id)
+		}
+		if (control.Name == rig.RootName || control.Name == rig.GlobalName) && len(d.Mechanisms) > 0 {
+			return fmt.Errorf("%s carries the whole specimen; it goes with the last mechanism at the earliest", control.Name)
+		}
+	}
+	if len(e.Controls) == 0 {
+		return errors.New("no control is chosen; choose one or more")
+	}
+	return dropControls(d, e.Controls)
+}
+
+// newSite is where a mechanism is built into a document, or changed in it.
+func newSite(c *Context, d *rig.Document, built *rig.Mechanism, options parameter.Set) (*mechanism.Site, error) {
+	surfaces := make([]*mesh.Mesh, 0, len(d.Parts))
+	box := mesh.EmptyBounds()
+	for _, part := range d.Parts {
+		surface, err := c.surfaces().Mesh(part.Mesh)
+		if err != nil {
+			return nil, err
+		}
+		surfaces = append(surfaces, surface)
+		bounds := surface.Bounds()
+		box.Add(bounds.Min)
+		box.Add(bounds.Max)
+	}
+	for _, joint := range d.Joints {
+		box.Add(joint.Position)
+	}
+	site := &mechanism.Site{Document: d, Mechanism: built, Options: options}
+	site.Section = func(at geometry.Transform) []mgl64.Vec3 {
+		return mesh.Section(surfaces, at, mechanism.OutlinePoints, collarMargin)
+	}
+	site.Sole = func(at geometry.Transform, reach float64) []mgl64.Vec3 {
+		return mesh.Sole(surfaces, at, reach, collarMargin)
+	}
+	if !box.Empty() {
+		site.Size = box.Size()
+		site.Middle = box.Min.Add(box.Max).Mul(0.5)
+		site.Ground = mgl64.Vec3{site.Middle[0], box.Min[1], site.Middle[2]}
+	}
+	return site, nil
+}
+
+// collarMargin is how far a collar stands off the body, as a share of the body's girth there.
+const collarMargin = 0.18

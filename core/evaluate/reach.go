@@ -1,0 +1,71 @@
+package evaluate
+
+import (
+	"fmt"
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/geometry"
+	"myriapod/core/rig"
+)
+
+// channelsOf returns the six channels of a control as they stand.
+func (e *Evaluator) channelsOf(control int) (channels [rig.ChannelCount]float64) {
+	copy(channels[:], e.Frame.Channels[control*rig.ChannelCount:])
+	return channels
+}
+
+// homeOf returns where a control's home stands in the present frame.
+func (e *Evaluator) homeOf(control int) geometry.Transform {
+	channels := e.channelsOf(control)
+	return e.Frame.Controls[control].Then(e.Plan.Document.Controls[control].Offset(channels[:]).Inverse())
+}
+
+// Bring sets the channels of a control so that it stands at a place and orientation (in the frame that evaluation works in, at size 1),
+// as far as its locks and limits let it, and evaluates. Its turns stay as near as may be to what they were, whole turns included.
+func (e *Evaluator) Bring(control int, to geometry.Transform) error {
+	e.Evaluate()
+	if !geometry.FiniteVector(to.Position) || !geometry.Finite(to.Rotation.W, to.Rotation.V[0], to.Rotation.V[1], to.Rotation.V[2]) {
+		return fmt.Errorf("%s cannot be brought to a place that is not finite", e.Plan.Document.Controls[control].Name)
+	}
+	asked := e.Plan.Document.Controls[control].ChannelsFor(e.homeOf(control).Inverse().Then(to), e.channelsOf(control))
+	if e.freeInWorld(control) {
+		for k := range 3 {
+			asked[k] *= e.Frame.Size
+		}
+	}
+	for k, value := range asked {
+		limit := MaxMove
+		if k >= 3 {
+			limit = MaxRotate
+		}
+		e.holdSlot(control*rig.ChannelCount+k, math.Max(-limit, math.Min(limit, value)))
+	}
+	e.Evaluate()
+	return nil
+}
+
+// freeInWorld tells whether a control hangs on the world alone, and so moves in metres of the world whatever size everything has.
+func (e *Evaluator) freeInWorld(control int) bool {
+	c := e.Plan.Document.Controls[control]
+	return c.Space == "" && len(c.Spaces) == 0 && c.Name != rig.GlobalName
+}
+
+// PullTo moves a control's channels so that it stands at a place in the world, as far as they let it. It keeps its turn.
+func (e *Evaluator) PullTo(control int, to mgl64.Vec3) error {
+	e.Evaluate()
+	return e.Bring(control, geometry.Transform{Position: e.Frame.Unscaled(to), Rotation: e.Frame.Controls[control].Rotation})
+}
+
+// Keep makes a change to the channels and brings a control back to where it stood before it: a change of its space is not seen.
+func (e *Evaluator) Keep(control int, change func() error) error {
+	e.Evaluate()
+	stood := e.ControlAt(control)
+	if err := change(); err != nil {
+		return err
+	}
+	e.Evaluate()
+	stood.Position = e.Frame.Unscaled(stood.Position)
+	return e.Bring(control, stood)
+}

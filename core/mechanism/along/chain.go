@@ -1,0 +1,142 @@
+package along
+
+import (
+	"fmt"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/curve"
+	"myriapod/core/geometry"
+	"myriapod/core/mechanism"
+)
+
+// Turner says how the joints of a chain turn about its curve.
+type Turner interface {
+	// Carry is called when the curve has been carried to its controls, before anything shapes it.
+	Carry(*mechanism.Frame)
+	// Begin is called when the curve stands, before the first Turn of a frame.
+	Begin(*mechanism.Frame, *curve.Ruler)
+	// Turn returns the angle from the carried frame to joint i, which rides at or near the parameter u.
+	Turn(f *mechanism.Frame, ruler *curve.Ruler, i int, u float64) float64
+	// Rest measures joint i, which rides at u in the rest pose, and returns its angle there.
+	Rest(f *mechanism.Frame, ruler *curve.Ruler, i int, u float64) float64
+	// Widen returns how much wider joint i is than at rest, on its first and on its third axis; it rides at u.
+	Widen(f *mechanism.Frame, ruler *curve.Ruler, i int, u float64) (x, z float64)
+}
+
+// Chain is a chain along a curve prepared for evaluation.
+type Chain struct {
+	settings
+	Controls []int
+	Places   []float64 // of the controls, as shares of the curve's length
+	Line     *Line
+	turner   Turner
+	curve    int
+	joints   []int
+	rest     []geometry.Transform
+
+	// Measured on the rest pose.
+	bones   []float64 // rest length from joint i to i+1
+	Shares  []float64 // place of joint i along the curve, 0 to 1
+	gaps    []float64 // rest arc length from joint i to i+1
+	offsets []mgl64.Vec3
+	turns   []mgl64.Quat // from the bone's frame to the joint's orientation
+	powers  []float64    // of the volume, before its strength
+
+	// Scratch of one evaluation.
+	spread     []mgl64.Vec3 // the joints spread over the whole curve
+	lengths    []float64
+	riders     []rider
+	twists     []float64
+	turnsAbout []struct{ sine, cosine float64 } // of the twists
+
+	folded, collapsed, strained int // findings
+}
+
+// rider is a joint's place on the curve: the parameter u with its arc length, and past the end the distance beyond.
+type rider struct {
+	u, arc, beyond float64
+	place          mgl64.Vec3 // of the joint, kept offset included
+}
+
+// Prepare lays the tasks of the bench's mechanism on the bench: one that carries its curve, one that places its joints. The turner that
+// makeTurner returns may ask the chain about its controls and joints; reads is what else it reads.
+func Prepare(b *mechanism.Bench, makeTurner func(*Chain) (Turner, []mechanism.Resource)) error {
+	controls, err := b.ControlIndices()
+	if err != nil {
+		return err
+	}
+	joints, err := b.JointIndices()
+	if err != nil {
+		return err
+	}
+	if len(controls) < LeastControls || len(joints) < LeastJoints {
+		return fmt.Errorf("it has %d controls and %d joints or more, not %d and %d", LeastControls, LeastJoints, len(controls), len(joints))
+	}
+	c, reaches, reads := newChain(b, controls, joints)
+	ruler, err := Fit(c.rest, len(controls))
+	if err != nil {
+		return err
+	}
+	if c.Line, err = Tie(b, ruler, controls, c.Places, reaches); err != nil {
+		return err
+	}
+	turner, more := makeTurner(c)
+	c.turner = turner
+	c.lay(b, append(reads, more...))
+	return nil
+}
+
+func newChain(b *mechanism.Bench, controls, joints []int) (*Chain, [2]mechanism.Driven, []mechanism.Resource) {
+	n := len(joints)
+	settings, reaches, reads := read(b)
+	c := &Chain{
+		settings: settings, Controls: controls, Places: Places(b.Mechanism), joints: joints,
+		rest: make([]geometry.Transform, n), bones: make([]float64, n-1), Shares: make([]float64, n), gaps: make([]float64, n-1), offsets: make([]mgl64.Vec3, n),
+		turns: make([]mgl64.Quat, n), powers: make([]float64, n),
+		spread: make([]mgl64.Vec3, n), lengths: make([]float64, n-1), riders: make([]rider, n), twists: make([]float64, n),
+		turnsAbout: make([]struct{ sine, cosine float64 }, n),
+	}
+	for i, joint := range joints {
+		c.rest[i] = b.Rest(joint)
+	}
+	for i := range c.bones {
+		c.bones[i] = c.rest[i+1].Position.Sub(c.rest[i].Position).Len()
+	}
+	name := b.Mechanism.Name
+	c.folded = b.Finding(fmt.Sprintf("The curve of %s folds tighter than its bones are long; spread its controls apart or lay more joints.", name))
+	c.collapsed = b.Finding(fmt.Sprintf("The curve of %s stands still in one spot; move its controls apart.", name))
+	c.strained = b.Finding(fmt.Sprintf("%s stretches beyond its limits to stay at its last control; bring that nearer.", name))
+	return c, reaches, reads
+}
+
+func (c *Chain) lay(b *mechanism.Bench, reads []mechanism.Resource) {
+	c.curve = b.Offer(mechanism.NewCurve(pointCount(len(c.Controls))))
+	carry := mechanism.Task{Run: c.carry, Reads: reads, Writes: []mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}}
+	place := mechanism.Task{Run: c.place, Calibrate: c.calibrate, Reads: append([]mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}, reads...)}
+	for _, control := range c.Controls {
+		resource := mechanism.Resource{Kind: mechanism.Control, Index: control}
+		carry.Reads = append(carry.Reads, resource)
+		place.Reads = append(place.Reads, resource)
+	}
+	for _, joint := range c.joints {
+		place.Writes = append(place.Writes, mechanism.Resource{Kind: mechanism.Joint, Index: joint})
+	}
+	b.Add(carry)
+	b.Add(place)
+}
+
+// Joints returns how many joints ride.
+func (c *Chain) Joints() int { return len(c.joints) }
+
+// RestOf returns how joint i stands at rest.
+func (c *Chain) RestOf(i int) geometry.Transform { return c.rest[i] }
+
+// carry brings the curve along with its controls.
+func (c *Chain) carry(f *mechanism.Frame) {
+	curve := f.Curves[c.curve]
+	c.Line.Carry(f, curve.Base.Points)
+	first := f.Controls[c.Controls[0]].Rotation
+	curve.Carry(first.Rotate(geometry.MainAxis), first.Rotate(geometry.SecondAxis))
+	c.turner.Carry(f)
+}

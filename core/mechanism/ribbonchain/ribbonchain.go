@@ -1,0 +1,157 @@
+// Package ribbonchain is the ribbon chain: many joints that ride on a ribbon whose controls carry frames with a width, so that how a control
+// is turned, and how wide it is, steers the surface that the joints ride on.
+package ribbonchain
+
+import (
+	"fmt"
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/curve"
+	"myriapod/core/geometry"
+	"myriapod/core/mechanism"
+	"myriapod/core/mechanism/along"
+	"myriapod/core/parameter"
+	"myriapod/core/rig"
+)
+
+// Name is the kind's name in documents.
+const Name = "ribbon-chain"
+
+// Kind is the ribbon chain.
+type Kind struct{}
+
+// widthDial is the dial of each control for the ribbon's width there, as a multiple of what it is at rest.
+const widthDial rig.Channel = "width"
+
+// Declare implements mechanism.Kind.
+func (Kind) Declare() mechanism.Declaration {
+	return mechanism.Declaration{
+		Kind: Name, Title: "Ribbon chain", Stand: mechanism.OnChain, Least: along.LeastJoints, Hosts: []string{}, Arranges: true,
+		Summary: "Many joints follow a ribbon: each control turns and widens it where it stands. For tentacles, tongues, fins and flat tails.",
+		Options: along.Options(), Parameters: along.Parameters(),
+	}
+}
+
+// Build implements mechanism.Kind.
+func (Kind) Build(site *mechanism.Site) error {
+	if err := along.Build(site); err != nil {
+		return err
+	}
+	widen(site)
+	return nil
+}
+
+// Arrange implements mechanism.Arranger.
+func (Kind) Arrange(site *mechanism.Site, controls []string, places []float64) error {
+	if err := along.Arrange(site, controls, places); err != nil {
+		return err
+	}
+	widen(site)
+	return nil
+}
+
+// widen gives every control that has none the dial for its width.
+func widen(site *mechanism.Site) {
+	for _, id := range site.Mechanism.Controls {
+		control := site.Document.Control(id)
+		if control.Dial(widthDial) == nil {
+			dial := rig.Dial{Name: widthDial, Min: 0.1, Max: 4, Default: 1, Unit: "×"}
+			control.Dials = append(append([]rig.Dial{}, control.Dials...), dial)
+		}
+	}
+}
+
+// Pin implements mechanism.Pinner.
+func (Kind) Pin(last, pinned bool) parameter.Set { return along.Pin(last, pinned) }
+
+// Prepare implements mechanism.Kind.
+func (Kind) Prepare(b *mechanism.Bench) error {
+	return along.Prepare(b, func(c *along.Chain) (along.Turner, []mechanism.Resource) {
+		r := &ribbon{
+			chain: c, widths: make([]float64, len(c.Controls)), slots: make([]int, len(c.Controls)),
+			across: curve.New(make([]mgl64.Vec3, len(c.Controls)+2)), rest: make([]float64, c.Joints()), onFirst: make([]bool, c.Joints()),
+		}
+		var reads []mechanism.Resource
+		for i, control := range c.Controls {
+			r.slots[i] = -1
+			if index := b.Document.Controls[control].ChannelIndex(widthDial); index >= 0 {
+				r.slots[i] = b.Layout.Slot(control, index)
+				reads = append(reads, mechanism.Resource{Kind: mechanism.ChannelsOf, Index: control})
+			}
+			r.widths[i] = 1
+		}
+		r.flat = b.Finding(fmt.Sprintf("The ribbon of %s stands edgewise to its own curve; turn its controls across it.", b.Mechanism.Name))
+		return r, reads
+	})
+}
+
+// ribbon is two edges that run left and right of the controls. Half their sum is the curve that the joints ride on; their difference, a
+// curve of the same pieces, is what they turn to.
+type ribbon struct {
+	chain   *along.Chain
+	slots   []int     // by control: its dial for the width; -1 for none
+	widths  []float64 // by control
+	across  *curve.BSpline
+	rest    []float64 // by joint: how wide the ribbon is there at rest
+	onFirst []bool    // by joint: the width lies along its first axis rather than its third
+	flat    int       // finding
+}
+
+// Carry implements along.Turner: it brings the difference of the edges along with the controls.
+func (r *ribbon) Carry(f *mechanism.Frame) {
+	for i, slot := range r.slots {
+		if slot >= 0 {
+			r.widths[i] = f.Channels[slot]
+		}
+	}
+	r.chain.Line.CarryAcross(f, r.chain.Controls, r.widths, r.across.Points)
+}
+
+// Begin implements along.Turner.
+func (r *ribbon) Begin(f *mechanism.Frame, _ *curve.Ruler) {
+	f.Findings[r.flat] = false
+}
+
+// Turn implements along.Turner: the second axis is square to the curve and to the difference of the edges. Where that runs along the curve
+// the joint keeps to the carried frame, and comes to it evenly as the ribbon turns edgewise.
+func (r *ribbon) Turn(f *mechanism.Frame, ruler *curve.Ruler, _ int, u float64) float64 {
+	difference, _ := r.across.At(u)
+	_, frame := ruler.FrameAt(u)
+	size := difference.Len()
+	square := difference.Sub(frame.Tangent.Mul(difference.Dot(frame.Tangent)))
+	across := square.Len()
+	if across < edgewise*size || size < 1e-150 {
+		f.Findings[r.flat] = true
+		square = square.Add(frame.Tangent.Cross(frame.Normal).Mul(edgewise*size - across))
+	}
+	side := geometry.Unit(square, frame.Tangent.Cross(frame.Normal))
+	return geometry.SignedAngle(frame.Tangent.Cross(frame.Normal), side, frame.Tangent)
+}
+
+// edgewise is the sine of the angle between ribbon and curve below which the ribbon no longer says by itself how the joints turn.
+const edgewise = 0.05
+
+// Rest implements along.Turner.
+func (r *ribbon) Rest(f *mechanism.Frame, ruler *curve.Ruler, i int, u float64) float64 {
+	difference, _ := r.across.At(u)
+	r.rest[i] = math.Max(difference.Len(), 1e-9)
+	first := r.chain.RestOf(i).Rotation.Rotate(mgl64.Vec3{1, 0, 0})
+	third := r.chain.RestOf(i).Rotation.Rotate(geometry.SecondAxis)
+	r.onFirst[i] = math.Abs(first.Dot(difference)) >= math.Abs(third.Dot(difference))
+	return r.Turn(f, ruler, i, u)
+}
+
+// Widen implements along.Turner: the joint is as much wider, across, as the ribbon is.
+func (r *ribbon) Widen(_ *mechanism.Frame, _ *curve.Ruler, i int, u float64) (x, z float64) {
+	difference, _ := r.across.At(u)
+	wider := math.Max(difference.Len()/r.rest[i], leastWidth)
+	if r.onFirst[i] {
+		return wider, 1
+	}
+	return 1, wider
+}
+
+// leastWidth bounds how narrow a joint becomes where the ribbon is wrung to nothing between its controls.
+const leastWidth = 0.05
