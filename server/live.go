@@ -12,6 +12,7 @@ import (
 	"github.com/coder/websocket"
 	"github.com/go-chi/chi/v5"
 
+	"myriapod/core/match"
 	"myriapod/core/mechanism"
 	"myriapod/core/mesh"
 	"myriapod/core/pick"
@@ -37,7 +38,8 @@ func (s *Server) live(w http.ResponseWriter, r *http.Request) {
 	defer cancel()
 	l := &liveChannel{
 		server: s, specimen: id, connection: connection, cancel: cancel,
-		poses: make(chan wire.Ask, 1), centres: make(chan wire.Ask, 1), traces: make(chan wire.Ask, 1), tells: make(chan wire.Tell, 8),
+		poses: make(chan wire.Ask, 1), centres: make(chan wire.Ask, 1), traces: make(chan wire.Ask, 1),
+		changes: make(chan wire.Ask, 1), tells: make(chan wire.Tell, 8),
 	}
 	listener := s.hub.listen(id)
 	defer s.hub.leave(id, listener)
@@ -57,6 +59,7 @@ type liveChannel struct {
 	poses      chan wire.Ask // holds the newest only
 	centres    chan wire.Ask // holds the newest only
 	traces     chan wire.Ask // holds the newest only
+	changes    chan wire.Ask // matches and switches; holds the newest only
 	tells      chan wire.Tell
 	stage      stage
 }
@@ -89,6 +92,8 @@ func (l *liveChannel) read(ctx context.Context) {
 			replace(l.centres, ask)
 		case ask.Type == "trace":
 			replace(l.traces, ask)
+		case ask.Type == "match" || ask.Type == "switch":
+			replace(l.changes, ask)
 		default:
 			l.complain(fmt.Errorf("not understood: there is no message of the type %q", ask.Type))
 		}
@@ -135,6 +140,8 @@ func (l *liveChannel) serve(ctx context.Context, listener *listener) {
 			err = l.centre(ctx, ask)
 		case ask := <-l.traces:
 			err = l.trace(ctx, ask)
+		case ask := <-l.changes:
+			err = l.change(ctx, ask)
 		case tell := <-l.tells:
 			err = l.tell(ctx, tell)
 		case tell := <-listener.news:
@@ -218,6 +225,23 @@ func (l *liveChannel) trace(ctx context.Context, ask wire.Ask) error {
 		return nil // the joint was removed while the page looked at it
 	}
 	return l.tell(ctx, wire.Tell{Type: "trace", Seq: ask.Seq, Joint: ask.Joint, Trace: drivers})
+}
+
+// change answers with the channels by which a mechanism takes charge, or a control another space, while what is seen stays.
+func (l *liveChannel) change(ctx context.Context, ask wire.Ask) error {
+	tell := wire.Tell{Type: "posed", Seq: ask.Seq, Mechanism: ask.Mechanism}
+	var err error
+	if ask.Type == "match" {
+		var left match.Left
+		tell.Values, left, err = match.Take(l.stage.evaluator, ask.Mechanism)
+		tell.Left = &left
+	} else {
+		tell.Values, err = l.stage.switchSpace(ask.Control, ask.Value)
+	}
+	if err != nil {
+		tell = wire.Tell{Type: "error", Seq: ask.Seq, Message: err.Error()}
+	}
+	return l.tell(ctx, tell)
 }
 
 // sameFindings tells whether two lists are equal.

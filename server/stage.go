@@ -11,6 +11,7 @@ import (
 
 	"myriapod/core/evaluate"
 	"myriapod/core/geometry"
+	"myriapod/core/match"
 	"myriapod/core/mechanism"
 	"myriapod/core/mesh"
 	"myriapod/core/motion"
@@ -134,6 +135,19 @@ func (s *stage) pull(p wire.Pull) error {
 	}
 	e.Evaluate()
 	return nil
+}
+
+// switchSpace turns the dial that chooses what a control hangs on, and returns the channels with which it stays where it stands.
+func (s *stage) switchSpace(id string, value float64) ([]match.Value, error) {
+	control, ok := s.evaluator.Plan.ControlIndex[id]
+	if !ok {
+		return nil, fmt.Errorf("there is no control %q to hang elsewhere", id)
+	}
+	err := s.evaluator.Keep(control, func() error { return s.evaluator.SetChannel(control, rig.SpaceDial, value) })
+	if err != nil {
+		return nil, err
+	}
+	return match.Values(s.evaluator, []string{id}), nil
 }
 
 // try takes parameters that the page is trying out. Each kind may adjust others along with them, from where the last try stood.

@@ -1,8 +1,10 @@
 package demo
 
 import (
+	"math/rand/v2"
 	"testing"
 
+	"github.com/go-gl/mathgl/mgl64"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -21,7 +23,7 @@ func TestQuillwickIsWholeAndStandsStillWhenBuilt(t *testing.T) {
 	_, steps, err := specimen.Make(kinds.All())
 	require.NoError(t, err)
 	document := steps[len(steps)-1].Next
-	assert.Len(t, document.Joints, 28)
+	assert.Len(t, document.Joints, quillwickJoints+quillwickFinJoints)
 	total := 0
 	for _, part := range document.Parts {
 		total += part.Vertices
@@ -76,8 +78,10 @@ func TestCopiesStandInTheirParts(t *testing.T) {
 		joints int
 		inside map[string]string
 	}{
-		"sedge":  {3 + 6*12, map[string]string{"tendril_4_07": "stem_4", "tendril_6_03": "stem_6"}},
-		"tallow": {23 + 2 + 44*7 + 2*12 + 6*3, map[string]string{"leg_R17_4": "leg_R17", "leg_L22_6": "leg_L22", "feeler_R_08": "feeler_R"}},
+		"sedge":     {3 + 6*12, map[string]string{"tendril_4_07": "stem_4", "tendril_6_03": "stem_6"}},
+		"brindle":   {brindleSpine + brindleNeck + brindleTail + 2 + 2*3*brindleStilt, map[string]string{"spine_05": "body", "neck_06": "body", "leg_R2_2": "leg_R2"}},
+		"quillwick": {quillwickJoints + 2*quillwickFinJoints, map[string]string{"fin_R_3": "fin_R"}},
+		"tallow":    {23 + 2 + 44*7 + 2*12 + 6*3, map[string]string{"leg_R17_4": "leg_R17", "leg_L22_6": "leg_L22", "feeler_R_08": "feeler_R"}},
 	} {
 		specimen, err := Find(name)
 		require.NoError(t, err)
@@ -98,6 +102,40 @@ func TestCopiesStandInTheirParts(t *testing.T) {
 		assert.LessOrEqual(t, drift.Joints, 1e-9)
 		assert.LessOrEqual(t, drift.Vertices, 1e-6*body.Size())
 	}
+}
+
+// Where Old Brindle's families meet there is no gap, whatever the pose: the first joints of neck and tail stand on the ends of the spine.
+func TestTheFamiliesOfBrindleNeverPart(t *testing.T) {
+	specimen, err := Find("brindle")
+	require.NoError(t, err)
+	_, steps, err := specimen.Make(kinds.All())
+	require.NoError(t, err)
+	e, _, err := evaluate.Open(steps[len(steps)-1].Next, kinds.All(), Memory(steps))
+	require.NoError(t, err)
+	joint := func(name string) mgl64.Vec3 {
+		return e.Frame.Joints[e.Plan.JointIndex[named(e.Plan.Document, name)]].Position
+	}
+	random := rand.New(rand.NewPCG(4, 8))
+	greatest, moved := 0.0, 0.0
+	chest := joint("spine_09")
+	for range 1000 {
+		for c, control := range e.Plan.Document.Controls {
+			for _, channel := range control.AllChannels() {
+				value := random.NormFloat64() * 0.4
+				if dial := control.Dial(channel); dial != nil {
+					value = dial.Min + (dial.Max-dial.Min)*random.Float64()
+				}
+				require.NoError(t, e.SetChannel(c, channel, value))
+			}
+		}
+		e.SetTime(20 * random.Float64())
+		e.Evaluate()
+		greatest = max(greatest, joint("neck_01").Sub(joint("spine_09")).Len(), joint("tail_01").Sub(joint("spine_01")).Len())
+		moved = max(moved, joint("spine_09").Sub(chest).Len())
+	}
+	t.Logf("brindle: greatest gap %.3g m while the chest moved up to %.3g m", greatest, moved)
+	assert.LessOrEqual(t, greatest, 1e-9)
+	assert.Greater(t, moved, 0.2, "the pose changes where they meet")
 }
 
 func TestEveryDemoEditSurvivesWritingAndReading(t *testing.T) {

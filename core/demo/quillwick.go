@@ -98,16 +98,24 @@ func quillwickFin(from, to, up, height float64) *mesh.Mesh {
 
 // quillwickPaddle is the fin behind the head on one side (side 1 is left, +X).
 func quillwickPaddle(side float64) *mesh.Mesh {
-	root := func(v float64) mgl64.Vec3 {
-		s := 0.2 + 0.055*v
-		width, _ := quillwickRadii(s)
-		return quillwickSpine(s).Add(mgl64.Vec3{side * width * 0.85, -0.03, 0})
-	}
-	reach := func(v float64) mgl64.Vec3 {
-		fan := 0.5 + 0.5*math.Sin(math.Pi*math.Min(1, 0.1+v))
-		return mgl64.Vec3{side * 0.17 * fan, -0.05 * fan, -0.07 - 0.09*v}
-	}
-	return blade(root, reach, 0.016, 24, 8)
+	root := func(v float64) mgl64.Vec3 { return quillwickFinRoot(side, v) }
+	return blade(root, func(v float64) mgl64.Vec3 { return quillwickFinReach(side, v) }, 0.016, 24, 8)
+}
+
+func quillwickFinRoot(side, v float64) mgl64.Vec3 {
+	s := 0.2 + 0.055*v
+	width, _ := quillwickRadii(s)
+	return quillwickSpine(s).Add(mgl64.Vec3{side * width * 0.85, -0.03, 0})
+}
+
+func quillwickFinReach(side, v float64) mgl64.Vec3 {
+	fan := 0.5 + 0.5*math.Sin(math.Pi*math.Min(1, 0.1+v))
+	return mgl64.Vec3{side * 0.17 * fan, -0.05 * fan, -0.07 - 0.09*v}
+}
+
+// quillwickFinMiddle is the middle of the left fin at a share of the way from its root to its rim.
+func quillwickFinMiddle(out float64) mgl64.Vec3 {
+	return quillwickFinRoot(1, 0.5).Add(quillwickFinReach(1, 0.5).Mul(out))
 }
 
 func quillwickEye(side float64) *mesh.Mesh {

@@ -5,6 +5,7 @@ import (
 
 	"myriapod/core/edit"
 	"myriapod/core/mechanism"
+	"myriapod/core/mechanism/fkchain"
 	"myriapod/core/mechanism/splinechain"
 	"myriapod/core/mechanism/wave"
 	"myriapod/core/parameter"
@@ -29,6 +30,12 @@ func quillwickRigged() []func(*rig.Document) edit.Edit {
 				Options: parameter.Set{"controls": parameter.OfNumber(5)},
 			}
 		},
+		renamed("spine_ctl_1", "head"),
+		renamed("spine_ctl_2", "chest"),
+		renamed("spine_ctl_5", "tail"),
+		func(d *rig.Document) edit.Edit {
+			return &edit.ShapeControls{Controls: []string{named(d, "head")}, Shape: rig.Crescent}
+		},
 		func(d *rig.Document) edit.Edit {
 			return &edit.Bind{
 				Parts:  ids(d.Parts, func(p rig.Part) string { return p.ID }),
@@ -36,16 +43,43 @@ func quillwickRigged() []func(*rig.Document) edit.Edit {
 			}
 		},
 		func(d *rig.Document) edit.Edit {
+			places := make([]mgl64.Vec3, quillwickFinJoints)
+			for i := range places {
+				places[i] = quillwickFinMiddle(0.08 + 0.88*float64(i)/float64(len(places)-1))
+			}
+			return &edit.LayChain{Positions: places, Pattern: "fin_L_#", Parent: named(d, "spine_06")}
+		},
+		func(d *rig.Document) edit.Edit {
+			return &edit.AddRepeat{Name: "fins", Rule: rig.Mirror, Sources: []string{named(d, "fin_L_1")}}
+		},
+		func(d *rig.Document) edit.Edit {
+			return &edit.AddMechanism{Mechanism: fkchain.Name, Name: "fin_L_fan", Joints: numbered(d, "fin_L_%d", 1, quillwickFinJoints)}
+		},
+		finBound("L"),
+		finBound("R"),
+		func(d *rig.Document) edit.Edit {
 			return &edit.AddMechanism{
-				Mechanism: wave.Name, Name: "swim", Host: d.Mechanisms[0].ID,
+				Mechanism: wave.Name, Name: "swim", Host: named(d, "spine"),
 				Parameters: parameter.Set{
 					"amplitude": parameter.OfNumber(0.17), "wavelength": parameter.OfNumber(1.35), "rate": parameter.OfNumber(0.75),
 					"profile": parameter.OfProfile(parameter.Point{0, 0.08}, parameter.Point{0.35, 0.35}, parameter.Point{1, 1}),
 				},
 			}
 		},
+		func(d *rig.Document) edit.Edit {
+			return &edit.DriveParameter{Mechanism: named(d, "swim"), Key: mechanism.InfluenceKey, Control: named(d, mechanism.RootName), Dial: "swim"}
+		},
 		func(*rig.Document) edit.Edit { return &edit.AddClip{Name: "swim_along", Start: 0, End: 96, Loop: true} },
 		quillwickSwim,
+	}
+}
+
+// quillwickFinJoints is how many joints a side fin has.
+const quillwickFinJoints = 4
+
+func finBound(side string) func(*rig.Document) edit.Edit {
+	return func(d *rig.Document) edit.Edit {
+		return &edit.Bind{Parts: []string{named(d, "fin_"+side)}, Joints: numbered(d, "fin_"+side+"_%d", 1, quillwickFinJoints), Blend: 1.5}
 	}
 }
 

@@ -8,7 +8,7 @@ import (
 
 	"myriapod/core/edit"
 	"myriapod/core/geometry"
-	"myriapod/core/mechanism/splinechain"
+	"myriapod/core/mechanism/ribbonchain"
 	"myriapod/core/mechanism/wave"
 	"myriapod/core/mesh"
 	"myriapod/core/parameter"
@@ -71,7 +71,7 @@ func sedgeRoots() *mesh.Mesh {
 	return orient(grid(14, 84, point, mgl64.Vec3{0, 0.09, 0}, mgl64.Vec3{0, 0.002, 0}))
 }
 
-// sedgeRigged lays one tendril, makes it six by a ring, and puts a spline chain and a wave on the first: the others have them too.
+// sedgeRigged lays one tendril, makes it six by a ring, and puts a ribbon chain and a wave on the first: the others have them too.
 func sedgeRigged() []func(*rig.Document) edit.Edit {
 	steps := []func(*rig.Document) edit.Edit{
 		func(*rig.Document) edit.Edit {
@@ -89,7 +89,7 @@ func sedgeRigged() []func(*rig.Document) edit.Edit {
 		},
 		func(d *rig.Document) edit.Edit {
 			return &edit.AddMechanism{
-				Mechanism: splinechain.Name, Name: "tendril_1", Joints: numbered(d, "tendril_1_%02d", 1, sedgeJoints),
+				Mechanism: ribbonchain.Name, Name: "tendril_1", Joints: numbered(d, "tendril_1_%02d", 1, sedgeJoints),
 				Options: parameter.Set{"controls": parameter.OfNumber(4)}, Parameters: parameter.Set{"stretch": parameter.OfNumber(0.15)},
 			}
 		},

@@ -25,7 +25,9 @@ func Specimens() []Specimen {
 		{"quillwick", "Quillwick", "the eel-like messenger, rigged and swimming", quillwickPieces, quillwickRigged()},
 		{"sedge", "Sedge", "the marsh plant, one tendril made and six there by a ring", sedgePieces, sedgeRigged()},
 		{"tallow", "Tallow", "the ferry millipede, its skeleton laid: one leg made, forty-four there", tallowPieces, tallowRigged()},
+		{"brindle", "Old Brindle", "the stilt-walker: spine, neck and tail, three families that meet", brindlePieces, brindleRigged()},
 		{"quillwick-bare", "Quillwick, bare", "the eel's body, not rigged yet", quillwickPieces, nil},
+		{"brindle-bare", "Old Brindle, bare", "the stilt-walker's body and bare skeleton, without mechanisms", brindlePieces, brindleSkeleton()},
 		{"sedge-bare", "Sedge, bare", "the plant's body, not rigged yet", sedgePieces, nil},
 	}
 }
@@ -104,6 +106,11 @@ func (s Specimen) parts() (*edit.AddParts, map[string][]byte) {
 		add.Parts = append(add.Parts, edit.NewPart{Name: p.name, Mesh: hash, Vertices: p.surface.VertexCount(), Colour: p.colour})
 	}
 	return add, blobs
+}
+
+// renamed gives something another name.
+func renamed(from, to string) func(*rig.Document) edit.Edit {
+	return func(d *rig.Document) edit.Edit { return &edit.Rename{ID: named(d, from), Name: to} }
 }
 
 // named returns the ID of the joint, part, control or mechanism with a name; a name that is not there is a mistake in this package.

@@ -117,6 +117,34 @@ func sweep(curve func(v float64) mgl64.Vec3, radius func(v float64) float64, rin
 	return orient(grid(rings, around, point, curve(0), curve(1)))
 }
 
+// sheet is a closed cloth of two faces, -1 and 1, over the square of shares v and w, sewn together along its hem.
+func sheet(along, across int, point func(v, w, face float64) mgl64.Vec3) *mesh.Mesh {
+	m := &mesh.Mesh{}
+	for _, face := range []float64{-1, 1} {
+		for r := range along {
+			for k := range across {
+				p := point(float64(r)/float64(along-1), float64(k)/float64(across-1), face)
+				m.Positions = append(m.Positions, float32(p[0]), float32(p[1]), float32(p[2]))
+			}
+		}
+	}
+	vertex := func(face, r, k int) uint32 { return uint32((face*along+r)*across + k) }
+	quad := func(a, b, c, d uint32) { m.Triangles = append(m.Triangles, a, b, c, c, b, d) }
+	for r := range along - 1 {
+		for k := range across - 1 {
+			quad(vertex(0, r, k), vertex(0, r, k+1), vertex(0, r+1, k), vertex(0, r+1, k+1))
+			quad(vertex(1, r, k), vertex(1, r+1, k), vertex(1, r, k+1), vertex(1, r+1, k+1))
+		}
+		quad(vertex(0, r, 0), vertex(0, r+1, 0), vertex(1, r, 0), vertex(1, r+1, 0))
+		quad(vertex(0, r+1, across-1), vertex(0, r, across-1), vertex(1, r+1, across-1), vertex(1, r, across-1))
+	}
+	for k := range across - 1 {
+		quad(vertex(0, 0, k+1), vertex(0, 0, k), vertex(1, 0, k+1), vertex(1, 0, k))
+		quad(vertex(0, along-1, k), vertex(0, along-1, k+1), vertex(1, along-1, k), vertex(1, along-1, k+1))
+	}
+	return orient(m)
+}
+
 // placed carries a surface from one frame to another.
 func placed(m *mesh.Mesh, motion geometry.Transform) *mesh.Mesh {
 	return m.Moved(motion.Apply, motion.Rotation.Rotate)

@@ -241,8 +241,8 @@ func unused(d *rig.Document, id string) error {
 		}
 	}
 	for _, c := range d.Controls {
-		if c.Space == id {
-			return fmt.Errorf("the control %s hangs on %s; remove its mechanism first", c.Name, d.NameOf(id))
+		if c.Space == id || slices.Contains(c.Spaces, id) {
+			return fmt.Errorf("the control %s hangs on %s; hang it elsewhere, or remove its mechanism first", c.Name, d.NameOf(id))
 		}
 	}
 	return nil

@@ -104,6 +104,11 @@ func bonesOf(d *rig.Document, joints []string) ([]skin.Bone, error) {
 			bones[before].Next, bones[before].To = i, mgl64.Vec3(bones[i].From)
 		}
 	}
+	for i := range bones { // a chain that begins where the top one begins runs on into it
+		if top := bones[i].Before; top >= 0 && bones[top].Before < 0 && bones[top].Next != i && bones[top].From == bones[i].From {
+			bones[top].Before = i
+		}
+	}
 	return bones, nil
 }
 

@@ -4,6 +4,7 @@ package findings
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 
 	"myriapod/core/edit"
 	"myriapod/core/repeat"
@@ -56,6 +57,7 @@ func Of(x *repeat.Expansion) []Finding {
 	list = append(list, unevenRolls(x)...)
 	list = append(list, meetingCopies(x)...)
 	list = append(list, mechanismsOff(d)...)
+	list = append(list, doubledKinds(d)...)
 	list = append(list, unboundParts(d)...)
 	return append(list, keysOutside(d)...)
 }
@@ -80,8 +82,14 @@ func shortBones(d *rig.Document) (list []Finding) {
 	for i, j := range d.Joints {
 		places[j.ID] = i
 	}
+	meets := map[string]bool{} // it begins a chain of its own: the chains meet there
+	for _, m := range d.Mechanisms {
+		if len(m.Joints) > 1 {
+			meets[m.Joints[0]] = true
+		}
+	}
 	for _, j := range d.Joints {
-		if i, ok := places[j.Parent]; ok && j.Position.Sub(d.Joints[i].Position).Len() < shortest {
+		if i, ok := places[j.Parent]; ok && !meets[j.ID] && j.Position.Sub(d.Joints[i].Position).Len() < shortest {
 			list = append(list, Finding{Step: Skeleton, Subject: j.ID, Text: fmt.Sprintf("%s stands on its parent %s; move one of them or delete it.", j.Name, d.Joints[i].Name)})
 		}
 	}
@@ -92,6 +100,19 @@ func mechanismsOff(d *rig.Document) (list []Finding) {
 	for _, m := range d.Mechanisms {
 		if !m.On {
 			list = append(list, Finding{Step: Mechanisms, Subject: m.ID, Text: fmt.Sprintf("%s is switched off; switch it on or remove it before the handoff.", m.Name)})
+		}
+	}
+	return list
+}
+
+// doubledKinds tells of mechanisms of one kind that move the same joint: the one above hides or doubles what the one below does.
+func doubledKinds(d *rig.Document) (list []Finding) {
+	for i, m := range d.Mechanisms {
+		for _, below := range d.Mechanisms[:i] {
+			shared := slices.IndexFunc(m.Joints, func(id string) bool { return slices.Contains(below.Joints, id) })
+			if m.On && below.On && m.Kind == below.Kind && shared >= 0 {
+				list = append(list, Finding{Step: Mechanisms, Subject: m.ID, Text: fmt.Sprintf("%s and %s are of one kind and both move %s; blend different kinds, or remove one.", m.Name, below.Name, d.NameOf(m.Joints[shared]))})
+			}
 		}
 	}
 	return list

@@ -29,6 +29,11 @@ func TestEachFindingIsRaisedByItsCauseAlone(t *testing.T) {
 		{Step: findings.Mechanisms, Subject: "m1", Text: "spine is switched off; switch it on or remove it before the handoff."}: func(d *rig.Document) {
 			d.Mechanisms[0].On = false
 		},
+		{Step: findings.Mechanisms, Subject: "m2", Text: "second and spine are of one kind and both move b; blend different kinds, or remove one."}: func(d *rig.Document) {
+			d.Mechanisms[0].Joints = []string{"j1", "j2"}
+			d.Mechanisms = append(d.Mechanisms, rig.Mechanism{ID: "m2", Name: "second", On: true, Joints: []string{"j2"}},
+				rig.Mechanism{ID: "m3", Name: "other", Kind: "x", On: true, Joints: []string{"j2"}}, rig.Mechanism{ID: "m4", Name: "bent", On: true, Host: "m1"})
+		},
 		{Step: findings.Skin, Subject: "p2", Text: "hat is not bound and will stay behind; bind it to joints."}: func(d *rig.Document) {
 			d.Bindings = d.Bindings[:1]
 		},

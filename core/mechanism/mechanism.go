@@ -63,6 +63,7 @@ type Declaration struct {
 	Least      int                `json:"least"`    // how many joints it needs, on a chain
 	Hosts      []string           `json:"hosts"`    // kinds that can be its host
 	Arranges   bool               `json:"arranges"` // it is an Arranger
+	Pins       bool               `json:"pins"`     // it is a Pinner
 	Options    parameter.Declared `json:"options"`  // asked once, when it is built
 	Parameters parameter.Declared `json:"parameters"`
 }

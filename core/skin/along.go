@@ -14,7 +14,7 @@ import (
 type Bone struct {
 	From, To mgl64.Vec3
 	Next     int // the joint that follows, as an index into the same list
-	Before   int // the joint before, -1 for the first
+	Before   int // the joint before, -1 for the first; two first ones may be before each other where they begin at one place
 }
 
 // Blend bounds: how far, in bones to each side, a joint hands over to the next. Up to MostBlend no vertex needs more than four
@@ -63,32 +63,64 @@ func nearestBone(bones []Bone, p mgl64.Vec3) (bone int, along float64) {
 	return bone, along
 }
 
-// shareAlong lists the joints around a place and their shares: the bump's integral over each joint's bone. The first bone of a
-// chain reaches back without end, the last one forward.
+// shareAlong lists the joints around a place and their shares: the bump's integral over each joint's bone. The bone at either end of
+// the line of bones reaches on without end. A bone without length between two others takes no share.
 func shareAlong(bones []Bone, bone int, along, blend float64, joints []int, values []float64) ([]int, []float64) {
-	below := func(distance float64) float64 { return geometry.Smoothstep((distance/blend + 1) / 2) }
+	below := func(distance float64) float64 {
+		switch {
+		case distance == math.Inf(-1):
+			return 0
+		case distance == math.Inf(1):
+			return 1
+		}
+		return geometry.Smoothstep((distance/blend + 1) / 2)
+	}
 	add := func(i int, from, to float64) {
-		low, high := below(from-along), below(to-along)
-		if bones[i].Before < 0 {
-			low = 0
-		}
-		if bones[i].Next < 0 {
-			high = 1
-		}
-		if high > low {
+		if low, high := below(from-along), below(to-along); high > low {
 			joints, values = append(joints, i), append(values, high-low)
 		}
 	}
-	add(bone, 0, 1)
-	at := bone
-	for from := 1.0; bones[at].Next >= 0 && from-along < blend; from++ {
-		at = bones[at].Next
-		add(at, from, from+1)
+	ends := [2]float64{0, 1}
+	for side, onward := range []float64{-1, 1} {
+		if next, _ := onFrom(bones, bone, side); next < 0 {
+			ends[side] = math.Inf(int(onward))
+		}
 	}
-	at = bone
-	for to := 0.0; bones[at].Before >= 0 && along-to < blend; to-- {
-		at = bones[at].Before
-		add(at, to-1, to)
+	add(bone, ends[0], ends[1])
+	for side, onward := range []float64{-1, 1} {
+		at, way, offset := bone, side, float64(side)
+		for onward*(offset-along) < blend {
+			if at, way = onFrom(bones, at, way); at < 0 {
+				break
+			}
+			to := offset + onward*extent(bones[at])
+			if next, _ := onFrom(bones, at, way); next < 0 {
+				to = math.Inf(int(onward))
+			}
+			add(at, math.Min(offset, to), math.Max(offset, to))
+			offset = to
+		}
 	}
 	return joints, values
+}
+
+// extent is how long a bone counts on the line of bones.
+func extent(b Bone) float64 {
+	if b.Next >= 0 && b.From == b.To {
+		return 0
+	}
+	return 1
+}
+
+// onFrom goes on from a bone, by its beginning (0) or its end (1), and returns the bone that follows and the end by which that is left
+// again; -1 where the line ends.
+func onFrom(bones []Bone, bone, way int) (next, leave int) {
+	if way == 1 {
+		return bones[bone].Next, 1
+	}
+	next = bones[bone].Before
+	if next >= 0 && bones[next].Before == bone {
+		return next, 1 // two lines that begin at one place run on into each other
+	}
+	return next, 0
 }

@@ -62,6 +62,47 @@ func TestWeightsAlongAChainSumToOneAndChangeSmoothly(t *testing.T) {
 	})
 }
 
+// A neck goes on from the last joint of a spine, at its place, and a tail begins where the spine begins and goes the other way: along all
+// three the weights change as smoothly as along one.
+func TestWeightsRunOnFromChainToChain(t *testing.T) {
+	bone := func(from, to float64, before, next int) skin.Bone {
+		return skin.Bone{From: mgl64.Vec3{0, 0, from}, To: mgl64.Vec3{0, 0, to}, Before: before, Next: next}
+	}
+	list := []skin.Bone{
+		bone(0, 1, 4, 1), bone(1, 2, 0, 2), bone(2, 2, 1, 3), // the spine, its last joint without a bone of its own
+		bone(2, 3, 2, 7),                                           // the neck
+		bone(0, -1, 0, 5), bone(-1, -2, 4, 6), bone(-2, -2, 5, -1), // the tail
+		bone(3, 3, 3, -1),
+	}
+	line := &mesh.Mesh{}
+	const steps = 900
+	for i := range steps {
+		line.Positions = append(line.Positions, 0.1, 0.1, -2.5+6*float32(i)/steps)
+	}
+	for _, blend := range []float64{0.2, 1, 1.5} {
+		w, err := skin.BindAlong(line, list, blend, proceed)
+		require.NoError(t, err)
+		require.NoError(t, w.Validate(len(list)))
+		before, sum := map[uint16]float32{}, map[uint16]float32{}
+		for v := range steps {
+			now := map[uint16]float32{}
+			for k := range skin.Influences {
+				now[w.Joints[4*v+k]] += w.Values[4*v+k]
+			}
+			for joint := range list {
+				if v > 0 {
+					assert.InDelta(t, before[uint16(joint)], now[uint16(joint)], 0.06, "blend %g, vertex %d, joint %d", blend, v, joint)
+				}
+				sum[uint16(joint)] += now[uint16(joint)]
+			}
+			before = now
+		}
+		assert.Zero(t, sum[2], "a bone without length has no share")
+		assert.Positive(t, sum[4])
+		assert.Positive(t, sum[3])
+	}
+}
+
 func TestTheStrongestFourAreKept(t *testing.T) {
 	w := skin.NewWeights(1)
 	w.Set(0, []int{5, 6, 7, 8, 9}, []float64{1, 4, 0, 3, 2})

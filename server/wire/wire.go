@@ -9,6 +9,7 @@ import (
 	"myriapod/core/evaluate"
 	"myriapod/core/findings"
 	"myriapod/core/interchange/glb"
+	"myriapod/core/match"
 	"myriapod/core/mechanism"
 	"myriapod/core/parameter"
 	"myriapod/core/pick"
@@ -131,7 +132,7 @@ type Export struct {
 
 // Ask is what the page sends over the live channel. Type says which of the fields count.
 type Ask struct {
-	Type string `json:"type"` // "pose", "centre" or "trace"
+	Type string `json:"type"` // "pose", "centre", "trace", "match" or "switch"
 	Seq  uint32 `json:"seq"`
 
 	// A pose: the whole state of the stage, so that an older one can be dropped.
@@ -157,6 +158,13 @@ type Ask struct {
 
 	// A trace: the joint.
 	Joint string `json:"joint,omitempty"`
+
+	// A match: the mechanism that is to take charge of its joints as they stand.
+	Mechanism string `json:"mechanism,omitempty"`
+
+	// A switch: the control that is to hang on another of its spaces and stay where it stands, and the value of its dial for it.
+	Control string  `json:"control,omitempty"`
+	Value   float64 `json:"value,omitempty"`
 }
 
 // HeldMorph is how much of a morph target the page holds mixed in.
@@ -189,12 +197,14 @@ type Pull struct {
 
 // Tell is what the server sends over the live channel as text; frames are binary (see docs/live.md).
 type Tell struct {
-	Type       string              `json:"type"` // "changed", "centre", "trace", "findings", "parameters", "progress" or "error"
+	Type       string              `json:"type"` // "changed", "centre", "trace", "posed", "findings", "parameters", "progress" or "error"
 	Seq        uint32              `json:"seq,omitempty"`
 	Sequence   int                 `json:"sequence,omitempty"`
 	Centre     *mgl64.Vec3         `json:"centre,omitempty"`
 	Joint      string              `json:"joint,omitempty"`
 	Trace      []evaluate.Driver   `json:"trace,omitempty"`
+	Values     []match.Value       `json:"values,omitempty"` // channels to hold, of "posed"
+	Left       *match.Left         `json:"left,omitempty"`   // how far the joints of a matched mechanism miss
 	Findings   []mechanism.Finding `json:"findings,omitempty"`
 	Mechanism  string              `json:"mechanism,omitempty"`
 	Parameters parameter.Set       `json:"parameters,omitempty"`

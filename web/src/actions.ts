@@ -1,10 +1,11 @@
 import { go } from "./App";
-import { limitHere } from "./channels";
+import { channelValues, chosenControls, limitHere } from "./channels";
 import { deleteKeys, easeKeys, keyControls, letGo, play, wiggle, zeroChosen } from "./motion";
 import { edit, pose, showHistory, travel } from "./session";
 import { act, startPicking } from "./stage/picking";
 import { look } from "./stage/view";
 import { documentOf, STEPS, type Step, setState, state } from "./store";
+import type { Control } from "./wire/rig.gen";
 
 /** Action is something the person can do now: by the search, by its key, or by a button that calls run. */
 export interface Action {
@@ -69,6 +70,12 @@ export function chainOf(id: string): string[] {
   return chain;
 }
 
+/** makeHome makes the place where controls stand their zero, or the one they were built with. Nothing moves. */
+export async function makeHome(controls: Control[], built = false) {
+  const homes = controls.map((c) => ({ control: c.id, values: channelValues(c).slice(0, 6) }));
+  if (await edit({ kind: "make-home", homes, built })) for (const c of controls) letGo(c.id);
+}
+
 function removeChosen() {
   const d = documentOf();
   const { chosenKey } = state();
@@ -77,6 +84,8 @@ function removeChosen() {
   const mechanism = chosenOf(d.mechanisms)[0];
   if (joints.length > 0) void edit({ kind: "delete-joints", joints });
   else if (mechanism) void edit({ kind: "remove-mechanism", mechanism: mechanism.id });
+  else if (chosenControls().length > 0)
+    void edit({ kind: "delete-controls", controls: chosenControls().map((c) => c.id) });
 }
 
 function leave() {
@@ -158,6 +167,12 @@ export function actions(): Action[] {
       key: "M",
       why: control ? undefined : "choose a control first",
       run: () => control && void limitHere(control),
+    },
+    {
+      title: "Make this the home of the chosen controls",
+      key: "Shift+H",
+      why: control ? undefined : "choose a control first",
+      run: () => void makeHome(chosenControls()),
     },
     {
       title: "Key the chosen controls",

@@ -1,7 +1,8 @@
+import { DEGREE } from "./numbers";
 import { edit } from "./session";
 import { documentOf, state } from "./store";
 import type { ChannelChange } from "./wire/edit.gen";
-import type { Channel, ChannelState, Control } from "./wire/rig.gen";
+import type { Channel, ChannelState, Control, Dial } from "./wire/rig.gen";
 
 export const CHANNELS: { channel: Channel; title: string }[] = [
   { channel: "moveX", title: "Move X" },
@@ -13,6 +14,38 @@ export const CHANNELS: { channel: Channel; title: string }[] = [
 ];
 
 export const turns = (channel: Channel) => channel.startsWith("rotate");
+
+/** Row is a channel or dial of a control as it is shown: a number shown is the channel's value divided by scale. */
+export interface Row {
+  channel: Channel;
+  title: string;
+  unit: string;
+  scale: number;
+  decimals: number;
+  step: number; // shown, per pixel dragged
+  rest: number; // its value at rest
+  dial?: Dial;
+}
+
+const row = ({ channel, title }: (typeof CHANNELS)[number]): Row =>
+  turns(channel)
+    ? { channel, title, unit: "°", scale: DEGREE, decimals: 1, step: 1, rest: 0 }
+    : { channel, title, unit: "m", scale: 1, decimals: 3, step: 0.005, rest: 0 };
+
+/** rowsOf lists the channels of a control, then its dials. */
+export const rowsOf = (control: Control): Row[] => [
+  ...CHANNELS.map(row),
+  ...(control.dials ?? []).map((dial) => ({
+    channel: dial.name,
+    title: dial.name,
+    unit: dial.unit ?? "",
+    scale: 1,
+    decimals: 3,
+    step: (dial.max - dial.min) / 400,
+    rest: dial.default,
+    dial,
+  })),
+];
 
 export const stateOf = (control: Control, channel: Channel): ChannelState => control.channels?.[channel] ?? {};
 
@@ -36,14 +69,17 @@ export async function limitHere(control: Control): Promise<boolean> {
   return changes.length > 0 && changeChannels(changes);
 }
 
-/** channelValues are a control's channels as the stage shows them, to the digits that were typed where that is what it shows. */
+/** channelValues are a control's channels, then its dials, as the stage shows them, to the digits that were typed where that is what it shows. */
 export function channelValues(control: Control): number[] {
-  const index = documentOf().controls.findIndex((c) => c.id === control.id);
-  const shown = state().frame?.controls.subarray(index * 18 + 12, index * 18 + 18);
-  const held = state().held[control.id];
-  return CHANNELS.map(({ channel }, k) => {
-    const value = shown?.[k] ?? 0;
-    const exact = held?.[channel];
+  const { controls } = documentOf();
+  const index = controls.findIndex((c) => c.id === control.id);
+  const before = controls.slice(0, index).reduce((sum, c) => sum + (c.dials?.length ?? 0), 0);
+  const { frame, held } = state();
+  return rowsOf(control).map(({ channel, rest }, k) => {
+    const shown =
+      k < CHANNELS.length ? frame?.controls[index * 18 + 12 + k] : frame?.dials[before + k - CHANNELS.length];
+    const value = shown ?? rest;
+    const exact = held[control.id]?.[channel];
     return exact !== undefined && Math.fround(exact) === value ? exact : value;
   });
 }

@@ -107,6 +107,16 @@ export class Live {
     this.send({ type: "trace", time: 0, joint } as Omit<Ask, "seq">);
   }
 
+  /** match asks for a mechanism to take charge of its joints as they stand. */
+  match(mechanism: string) {
+    this.send({ type: "match", time: 0, mechanism } as Omit<Ask, "seq">);
+  }
+
+  /** switchSpace asks for a control to hang on another of its spaces and stay where it stands. */
+  switchSpace(control: string, value: number) {
+    this.send({ type: "switch", time: 0, control, value } as Omit<Ask, "seq">);
+  }
+
   close() {
     this.closed = true;
     this.socket?.close();

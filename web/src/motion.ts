@@ -1,4 +1,4 @@
-import { CHANNELS, channelValues, chosenControls, stateOf, turns } from "./channels";
+import { CHANNELS, channelValues, chosenControls, rowsOf, stateOf, turns } from "./channels";
 import { edit, notify, pose, restShown } from "./session";
 import { documentOf, setState, state } from "./store";
 import type { Channel } from "./wire/rig.gen";
@@ -87,6 +87,8 @@ export function zeroChosen() {
 export function glideHome(control: string) {
   if (state().keep || state().step === "motion") return;
   const from = { ...state().held[control] };
+  const asked = documentOf().controls.find((c) => c.id === control);
+  const rest = Object.fromEntries((asked ? rowsOf(asked) : []).map((row) => [row.channel, row.rest]));
   const began = performance.now();
   const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
   const glide = (now: number) => {
@@ -95,7 +97,12 @@ export function glideHome(control: string) {
     const share = still ? 1 : Math.min(1, (now - began) / 260);
     if (share === 1) return letGo(control);
     const left = (1 - share) ** 3;
-    hold(control, Object.fromEntries(Object.entries(from).map(([k, v]) => [k, (v as number) * left])));
+    hold(
+      control,
+      Object.fromEntries(
+        Object.entries(from).map(([k, v]) => [k, (rest[k] ?? 0) + ((v as number) - (rest[k] ?? 0)) * left]),
+      ),
+    );
     requestAnimationFrame(glide);
   };
   requestAnimationFrame(glide);
@@ -160,10 +167,10 @@ export async function keyControls(controls: string[], ease: string = "smooth") {
     .filter((c) => controls.includes(c.id))
     .flatMap((control) => {
       const values = channelValues(control);
-      return CHANNELS.flatMap(({ channel }, k) =>
+      return rowsOf(control).flatMap(({ channel, rest }, k) =>
         stateOf(control, channel).locked
           ? []
-          : [{ control: control.id, channel, frame: at, value: values[k] ?? 0, ease }],
+          : [{ control: control.id, channel, frame: at, value: values[k] ?? rest, ease }],
       );
     });
   if (keys.length > 0 && (await edit({ kind: "set-keys", clip, keys }))) {

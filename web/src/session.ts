@@ -1,5 +1,6 @@
 import { api, Refusal } from "./api";
 import { type Aim, Live } from "./live";
+import { DEGREE, length } from "./numbers";
 import { type Notice, setState, state } from "./store";
 import type { Preview } from "./wire/edit.gen";
 import type { Held, HeldMorph, Pull, Specimen, Tell } from "./wire/wire.gen";
@@ -122,6 +123,9 @@ function hear(tell: Tell) {
     case "trace":
       setState({ trace: { joint: tell.joint ?? "", drivers: tell.trace ?? [] } });
       break;
+    case "posed":
+      take(tell);
+      break;
     case "findings":
       setState({ raised: tell.findings ?? [] });
       break;
@@ -137,6 +141,21 @@ function hear(tell: Tell) {
     case "error":
       notify("refused", tell.message ?? "The live channel reported an error.");
   }
+}
+
+/** take holds the channels that the core found, and tells how far they miss what they were found for. */
+function take(tell: Tell) {
+  setState((s) => {
+    const held = { ...s.held };
+    for (const { control, channel, value } of tell.values ?? []) held[control] = { ...held[control], [channel]: value };
+    return { held };
+  });
+  pose();
+  if (tell.left)
+    notify(
+      "told",
+      `No joint is further than ${length(tell.left.moves)} and ${(tell.left.turns / DEGREE).toFixed(2)}° from where it was.`,
+    );
 }
 
 /** restShown tells whether the stage shows the rest pose: while the model and skeleton are shaped. */
@@ -197,6 +216,12 @@ export async function longWork<T>(
   setState((s) => ({ saving: s.saving - 1, job: s.job?.id === id ? undefined : s.job }));
   return answer;
 }
+
+/** askMatch has a mechanism take charge of its joints; its controls come to where they stand. */
+export const askMatch = (mechanism: string) => live?.match(mechanism);
+
+/** askSwitch hangs a control on another of its spaces; it stays where it stands. */
+export const askSwitch = (control: string, value: number) => live?.switchSpace(control, value);
 
 /** askTrace asks the core what moves a joint now. */
 export const askTrace = (joint: string) => live?.trace(joint);

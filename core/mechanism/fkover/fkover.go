@@ -58,12 +58,25 @@ func (Kind) Build(site *mechanism.Site) error {
 			before = site.Handle(fmt.Sprintf("%s_%d", site.Mechanism.Name, i+1), before, home, handle.Shape, outline)
 			site.Mechanism.Controls = append(site.Mechanism.Controls, before)
 			handle = d.Control(id) // the list has grown
+			keepPinned(*handle, d.Control(before))
 		}
 		if handle.Space == space {
 			handle.Space = before
 		}
 	}
 	return nil
+}
+
+// keepPinned locks the moves that are locked on the handle on the control over it as well, so that a pinned end stays pinned.
+func keepPinned(handle rig.Control, over *rig.Control) {
+	for _, channel := range rig.Channels[:3] {
+		if handle.State(channel).Locked {
+			if over.Channels == nil {
+				over.Channels = map[rig.Channel]rig.ChannelState{}
+			}
+			over.Channels[channel] = rig.ChannelState{Locked: true, Hidden: true}
+		}
+	}
 }
 
 // Dismantle implements mechanism.Dismantler: the handles hang again on what the first FK control hung on.

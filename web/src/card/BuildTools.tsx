@@ -16,15 +16,10 @@ export function BuildTools({ joints }: { joints: Joint[] }) {
   const ids = joints.map((j) => j.id);
   const owner = d.mechanisms.find((m) => m.joints.some((j) => ids.includes(j)));
   const kind = kinds.find((k) => k.kind === chosen) ?? kinds[0];
-  if (owner)
-    return (
-      <Section title="Build on it">
-        <CardLink id={owner.id} what="is placed by" />
-      </Section>
-    );
   if (!kind) return null;
   return (
     <Section title="Build on it">
+      {owner && <CardLink id={owner.id} what="is placed by" />}
       <form
         className="flex flex-col gap-1.5"
         onSubmit={async (e) => {
@@ -37,6 +32,7 @@ export function BuildTools({ joints }: { joints: Joint[] }) {
               name,
               joints: ids,
               options: withDefaults(kind.options, options),
+              blend: !!owner,
             },
             `Building ${name}`,
           );
@@ -66,6 +62,11 @@ export function BuildTools({ joints }: { joints: Joint[] }) {
           Name <input className="field w-32 figure" value={name} onChange={(e) => setName(e.target.value)} />
         </label>
         <OptionFields declared={kind.options} values={options} onChange={setOptions} />
+        {owner && (
+          <p className="text-ink-soft">
+            It is laid over {owner.name}: a dial named blend goes from the one (0) to the other (1).
+          </p>
+        )}
         <button type="submit" className="action action-main self-start">
           Build {kind.title.startsWith("FK") ? kind.title : kind.title.toLowerCase()}
         </button>

@@ -1,20 +1,22 @@
-import { CHANNELS, changeChannels, chosenControls, limitHere, stateOf, turns } from "../channels";
+import { changeChannels, chosenControls, limitHere, type Row, rowsOf, stateOf } from "../channels";
 import { glideHome, hold } from "../motion";
-import { DEGREE } from "../numbers";
 import { useMyriapod } from "../store";
-import type { Control } from "../wire/rig.gen";
+import type { ChannelState, Control } from "../wire/rig.gen";
 import { NumberField } from "./NumberField";
 import { Section } from "./parts";
 
 /** ChannelRows shows a control's channels, to be tried, locked and hidden. Animators do not see the hidden ones. */
 export function ChannelRows({ control, values }: { control: Control; values: number[] }) {
   const animating = useMyriapod((s) => s.step === "motion");
-  const rows = CHANNELS.map((row, i) => ({ ...row, value: values[i] ?? 0, state: stateOf(control, row.channel) }));
+  const rows = rowsOf(control).map((row, i) => ({
+    ...row,
+    value: values[i] ?? row.rest,
+    state: stateOf(control, row.channel),
+  }));
   const shown = rows.filter(({ state }) => !animating || !state.hidden);
   return (
     <div className="flex flex-col gap-1.5 py-1">
-      {shown.map(({ channel, title, value, state }) => {
-        const scale = turns(channel) ? DEGREE : 1;
+      {shown.map(({ channel, title, value, state, scale, unit, decimals, step, dial }) => {
         return (
           <div key={channel} className={`flex items-center gap-1 ${state.hidden ? "text-ink-soft italic" : ""}`}>
             <div className="grow">
@@ -26,12 +28,12 @@ export function ChannelRows({ control, values }: { control: Control; values: num
               ) : (
                 <NumberField
                   label={title}
-                  unit={turns(channel) ? "°" : "m"}
-                  decimals={turns(channel) ? 1 : 3}
-                  step={turns(channel) ? 1 : 0.005}
+                  unit={unit}
+                  decimals={decimals}
+                  step={step}
                   value={value / scale}
-                  min={(state.min ?? Number.NEGATIVE_INFINITY) / scale}
-                  max={(state.max ?? Number.POSITIVE_INFINITY) / scale}
+                  min={dial ? dial.min : hardEnd(state, "min") / scale}
+                  max={dial ? dial.max : hardEnd(state, "max") / scale}
                   onTry={(v) => hold(control.id, { [channel]: v * scale })}
                   onKeep={(v, typed) => {
                     hold(control.id, { [channel]: v * scale });
@@ -64,6 +66,12 @@ export function ChannelRows({ control, values }: { control: Control; values: num
   );
 }
 
+/** hardEnd is where a channel ends; one that gives way is held by the core. */
+function hardEnd(state: ChannelState, side: "min" | "max"): number {
+  const open = side === "min" ? Number.NEGATIVE_INFINITY : Number.POSITIVE_INFINITY;
+  return state.soft ? open : (state[side] ?? open);
+}
+
 interface ToggleProps {
   on: boolean;
   title: string;
@@ -91,26 +99,29 @@ export function Limits({ control, values }: { control: Control; values: number[]
   const animating = useMyriapod((s) => s.step === "motion");
   if (animating) return null;
   const several = chosenControls().length;
-  const limited = CHANNELS.filter(({ channel }) => {
+  const limited = rowsOf(control).filter(({ channel }) => {
     const { min, max } = stateOf(control, channel);
     return min !== undefined || max !== undefined;
   });
-  const away = values.some((v) => Math.abs(v) > 1e-6);
+  const away = values.some((v, i) => i < 6 && Math.abs(v) > 1e-6);
   return (
     <Section title="Limits">
-      {limited.map(({ channel, title }) => (
-        <div key={channel} className="flex items-center gap-1.5 mb-1">
-          <span className="grow whitespace-nowrap">{title.replace(" (twist)", "")}</span>
-          <LimitField control={control} channel={channel} title={title} side="min" />
-          <LimitField control={control} channel={channel} title={title} side="max" />
-          <button
-            type="button"
-            aria-label={`Free ${title} of its limits`}
-            className="w-8 text-ink-soft hover:text-ink hover:underline"
-            onClick={() => changeChannels([{ channel, freeMin: true, freeMax: true }])}
-          >
-            free
-          </button>
+      {limited.map((row) => (
+        <div key={row.channel} className="mb-1">
+          <div className="flex items-center gap-1.5">
+            <span className="grow whitespace-nowrap">{row.title.replace(" (twist)", "")}</span>
+            <LimitField control={control} row={row} side="min" />
+            <LimitField control={control} row={row} side="max" />
+            <button
+              type="button"
+              aria-label={`Free ${row.title} of its limits`}
+              className="w-8 text-ink-soft hover:text-ink hover:underline"
+              onClick={() => changeChannels([{ channel: row.channel, freeMin: true, freeMax: true, soft: 0 }])}
+            >
+              free
+            </button>
+          </div>
+          <SoftField control={control} row={row} />
         </div>
       ))}
       <div className="flex items-center gap-2">
@@ -126,25 +137,44 @@ export function Limits({ control, values }: { control: Control; values: number[]
 
 interface LimitFieldProps {
   control: Control;
-  channel: string;
-  title: string;
+  row: Row;
   side: "min" | "max";
 }
 
-function LimitField({ control, channel, title, side }: LimitFieldProps) {
-  const value = stateOf(control, channel)[side];
-  const scale = turns(channel) ? DEGREE : 1;
+function LimitField({ control, row, side }: LimitFieldProps) {
+  const value = stateOf(control, row.channel)[side];
   if (value === undefined) return <span className="w-[66px] text-right text-ink-soft pr-1.5">no end</span>;
   return (
     <NumberField
       hideLabel
       narrow
-      label={`${title}, ${side === "min" ? "at least" : "at most"}`}
-      unit={turns(channel) ? "°" : "m"}
-      decimals={turns(channel) ? 1 : 3}
-      step={turns(channel) ? 1 : 0.005}
-      value={value / scale}
-      onKeep={(v) => void changeChannels([{ channel, [side]: v * scale }])}
+      label={`${row.title}, ${side === "min" ? "at least" : "at most"}`}
+      unit={row.unit}
+      decimals={row.decimals}
+      step={row.step}
+      value={value / row.scale}
+      onKeep={(v) => void changeChannels([{ channel: row.channel, [side]: v * row.scale }])}
     />
+  );
+}
+
+/** SoftField says how long before its limits a channel gives way: not at all for hard limits. */
+function SoftField({ control, row }: { control: Control; row: Row }) {
+  const { soft = 0 } = stateOf(control, row.channel);
+  return (
+    <div className="flex items-center justify-between text-ink-soft pl-3 pr-[38px]">
+      <span>{soft > 0 ? "soft, giving way over" : "hard; giving way over"}</span>
+      <NumberField
+        hideLabel
+        narrow
+        label={`${row.title}, how long it gives way before its limits`}
+        unit={row.unit}
+        decimals={row.decimals}
+        step={row.step}
+        min={0}
+        value={soft / row.scale}
+        onKeep={(v) => void changeChannels([{ channel: row.channel, soft: v * row.scale }])}
+      />
+    </div>
   );
 }

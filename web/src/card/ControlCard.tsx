@@ -1,18 +1,32 @@
+import { channelValues, chosenControls } from "../channels";
 import { keyControls, wiggle, zeroChosen } from "../motion";
 import { documentOf, setState, useMyriapod } from "../store";
 import type { Control } from "../wire/rig.gen";
 import { ChannelRows, Limits } from "./Channels";
 import { CopyNote } from "./CopyNote";
+import { DialTools } from "./DialTools";
+import { HomeTools } from "./HomeTools";
+import { NameTools } from "./NameTools";
+import { OutlineTools } from "./OutlineTools";
 import { CardHead, CardLink, Section } from "./parts";
-import { SpaceTools } from "./SpaceTools";
+import { SpaceSwitch, SpaceTools } from "./SpaceTools";
+
+/** what says what a control is for. */
+function what(control: Control): string {
+  if (control.name === "global") return "Carries and scales everything";
+  if (control.name === "root") return "Carries the body";
+  return `${control.shape.replace(/^./, (c) => c.toUpperCase())} control`;
+}
 
 /** ControlCard shows a control's channels, what it belongs to, and what can be done with it. */
 export function ControlCard({ control }: { control: Control }) {
   const d = documentOf();
-  const index = d.controls.findIndex((c) => c.id === control.id);
-  const channels = useMyriapod((s) =>
-    [...(s.frame?.controls.subarray(index * 18 + 12, index * 18 + 18) ?? [])].map((v) => v.toFixed(6)).join(" "),
+  const channels = useMyriapod(() =>
+    channelValues(control)
+      .map((v) => v.toFixed(6))
+      .join(" "),
   );
+  const several = useMyriapod((s) => s.chosen.length);
   const keep = useMyriapod((s) => s.keep);
   const held = useMyriapod((s) => !!s.held[control.id]);
   const step = useMyriapod((s) => s.step);
@@ -21,13 +35,12 @@ export function ControlCard({ control }: { control: Control }) {
   return (
     <>
       <CardHead id={control.id} name={control.name}>
-        <span className="text-ochre-deep">
-          {control.shape === "pennant" ? "Root pennant, carries all" : "Collar control"}
-        </span>
+        <span className="text-ochre-deep">{several > 1 ? `One of ${several} chosen controls` : what(control)}</span>
         <span className="text-ink-soft">order {control.order}</span>
       </CardHead>
       <CopyNote id={control.id} />
       <ChannelRows control={control} values={values} />
+      <SpaceSwitch control={control} />
       {held && step !== "motion" && (
         <p className="text-ink-soft">A test pose: it is not part of the rig. Return it to zero, or key it in Motion.</p>
       )}
@@ -46,7 +59,15 @@ export function ControlCard({ control }: { control: Control }) {
             <CardLink key={c.id} id={c.id} what="carries" />
           ))}
       </Section>
-      {step !== "motion" && <SpaceTools control={control} />}
+      {step !== "motion" && (
+        <>
+          <SpaceTools control={control} />
+          <HomeTools control={control} />
+          <DialTools control={control} />
+          <OutlineTools control={control} />
+          <NameTools ids={chosenControls().map((c) => c.id)} first={control.name} ways={["label", "replace"]} />
+        </>
+      )}
       <div className="flex flex-wrap gap-2 mt-3">
         <button type="button" className="action action-main" onClick={() => wiggle(control.id)}>
           Wiggle <span className="key">W</span>

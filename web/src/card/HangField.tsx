@@ -4,11 +4,13 @@ interface HangFieldProps {
   label: string;
   placeholder: string;
   carriers: { id: string; name: string }[]; // what can be hung on
+  verb?: string;
   onHang(carrier: string): void;
+  also?: { verb: string; title: string; run(carrier: string): void }; // what else can be done with it
 }
 
 /** HangField asks by name what the chosen things are to hang on. */
-export function HangField({ label, placeholder, carriers, onHang }: HangFieldProps) {
+export function HangField({ label, placeholder, carriers, verb = "Hang", onHang, also }: HangFieldProps) {
   const [name, setName] = useState("");
   const list = useId();
   const carrier = carriers.find((c) => c.name === name.trim());
@@ -35,8 +37,19 @@ export function HangField({ label, placeholder, carriers, onHang }: HangFieldPro
         ))}
       </datalist>
       <button type="submit" className="action" disabled={!carrier}>
-        Hang
+        {verb}
       </button>
+      {also && (
+        <button
+          type="button"
+          className="action"
+          title={also.title}
+          disabled={!carrier}
+          onClick={() => carrier && also.run(carrier.id)}
+        >
+          {also.verb}
+        </button>
+      )}
     </form>
   );
 }

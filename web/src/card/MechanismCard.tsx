@@ -3,6 +3,7 @@ import { edit, keepTried, pose } from "../session";
 import { documentOf, setState, useMyriapod } from "../store";
 import type { Value } from "../wire/parameter.gen";
 import type { Mechanism } from "../wire/rig.gen";
+import { ArrangeTools, EndTools, MatchTools } from "./ChainTools";
 import { CopyNote } from "./CopyNote";
 import { ParameterRow } from "./ParameterRow";
 import { CardHead, CardLink, Section } from "./parts";
@@ -51,6 +52,8 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
         <ParameterRow
           key={p.key}
           declaration={p}
+          driven={mechanism.dials?.[p.key]}
+          onDrive={(control) => void edit({ kind: "drive-parameter", mechanism: mechanism.id, key: p.key, control })}
           value={tried?.[p.key] ?? mechanism.parameters[p.key] ?? p.default}
           onTry={(value) => tryValue(mechanism.id, p.key, value)}
           onKeep={(value) => {
@@ -59,6 +62,9 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
           }}
         />
       ))}
+      <MatchTools mechanism={mechanism} />
+      {kind.arranges && <ArrangeTools mechanism={mechanism} />}
+      {kind.pins && <EndTools mechanism={mechanism} />}
       <Section title="Works with">
         {host && <CardLink id={host.id} what="bends" />}
         {guests.map((g) => (
@@ -81,14 +87,14 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
                 const made = await edit({
                   kind: "add-mechanism",
                   mechanism: k.kind,
-                  name: `${mechanism.name}_wave`,
+                  name: `${mechanism.name}_${k.kind.split("-")[0]}`,
                   host: mechanism.id,
                 });
                 const added = made?.document.mechanisms.find((m) => !d.mechanisms.some((b) => b.id === m.id));
                 if (added) setState({ chosen: [added.id] });
               }}
             >
-              Add {k.title.toLowerCase()}
+              Add {k.title.startsWith("FK") ? k.title : k.title.toLowerCase()}
             </button>
           ))}
         <button

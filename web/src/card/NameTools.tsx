@@ -3,9 +3,12 @@ import { edit, foresee } from "../session";
 import type { Preview } from "../wire/edit.gen";
 import { Section } from "./parts";
 
+type Way = "pattern" | "replace" | "label";
+const WAYS: Way[] = ["pattern", "replace", "label"];
+
 /** NameTools names things together: by a pattern, by replacing text in their names, or by a label for animators. */
-export function NameTools({ ids, first }: { ids: string[]; first: string }) {
-  const [way, setWay] = useState<"pattern" | "replace" | "label">("pattern");
+export function NameTools({ ids, first, ways = WAYS }: { ids: string[]; first: string; ways?: Way[] }) {
+  const [way, setWay] = useState<Way>(ways[0] ?? "replace");
   const [pattern, setPattern] = useState(() => first.replace(/\d+$/, (digits) => "#".repeat(digits.length)));
   const [search, setSearch] = useState("");
   const [text, setText] = useState("");
@@ -41,7 +44,7 @@ export function NameTools({ ids, first }: { ids: string[]; first: string }) {
         }}
       >
         <div className="flex gap-3">
-          {(["pattern", "replace", "label"] as const).map((w) => (
+          {ways.map((w) => (
             <label key={w} className="flex gap-1.5">
               <input type="radio" checked={way === w} onChange={() => setWay(w)} className="accent-violet" />
               {w}

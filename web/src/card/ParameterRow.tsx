@@ -1,7 +1,12 @@
 import { Switch } from "@headlessui/react";
+import { type ReactNode, useState } from "react";
+import { documentOf } from "../store";
 import type { Declaration, Point, Value } from "../wire/parameter.gen";
+import type { DialRef } from "../wire/rig.gen";
+import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";
 import { ProfileField } from "./ProfileField";
+import { CardLink } from "./parts";
 
 /** Ranges that are wide open are drawn over a stretch that a hand can aim at; typing reaches the rest. */
 function sliderRange(d: Declaration, value: number): [number, number] {
@@ -14,18 +19,65 @@ function sliderRange(d: Declaration, value: number): [number, number] {
 export function ParameterRow({
   declaration: d,
   value,
+  driven,
   onTry,
   onKeep,
+  onDrive,
 }: {
   declaration: Declaration;
   value: Value;
+  driven?: DialRef; // the dial that gives it its value
   onTry(value: Value): void;
   onKeep(value?: Value): void;
+  onDrive(control?: string): void; // by a dial of the control, or by none
 }) {
+  const [asking, setAsking] = useState(false);
+  if (driven)
+    return (
+      <div className="border-b border-dotted border-rule py-1.5 flex items-center gap-1" title={d.help}>
+        <span className="w-[92px]">{d.title}</span>
+        <div className="grow">
+          <CardLink id={driven.control} what="◇ by" note={driven.dial} />
+        </div>
+        <button
+          type="button"
+          className="text-ink-soft hover:text-ink hover:underline"
+          aria-label={`Free ${d.title} from its dial`}
+          onClick={() => onDrive()}
+        >
+          free
+        </button>
+      </div>
+    );
   return (
     <div className="border-b border-dotted border-rule py-1.5" title={d.help}>
       {d.type === "number" && typeof value === "number" && (
-        <NumberRow d={d} value={value} onTry={onTry} onKeep={onKeep} />
+        <NumberRow d={d} value={value} onTry={onTry} onKeep={onKeep}>
+          {d.dial && (
+            <button
+              type="button"
+              aria-label={`Drive ${d.title} by a dial`}
+              aria-expanded={asking}
+              title="Let a dial of a control give this value"
+              className="text-ink-soft hover:text-ink hover:underline"
+              onClick={() => setAsking(!asking)}
+            >
+              dial
+            </button>
+          )}
+        </NumberRow>
+      )}
+      {asking && (
+        <HangField
+          label={`Control whose dial drives ${d.title}`}
+          placeholder="by a dial of"
+          verb="Drive"
+          carriers={documentOf().controls}
+          onHang={(control) => {
+            setAsking(false);
+            onDrive(control);
+          }}
+        />
       )}
       {d.type === "toggle" && (
         <span className="flex justify-between">
@@ -60,16 +112,18 @@ function NumberRow({
   value,
   onTry,
   onKeep,
+  children,
 }: {
   d: Declaration;
   value: number;
   onTry(value: Value): void;
   onKeep(value?: Value): void;
+  children?: ReactNode;
 }) {
   const [low, high] = sliderRange(d, value);
   const step = (high - low) / 400;
   return (
-    <div className="grid grid-cols-[92px_1fr_auto] items-center gap-2">
+    <div className="grid grid-cols-[92px_1fr_auto_auto] items-center gap-2">
       <span>{d.title}</span>
       <input
         type="range"
@@ -95,6 +149,7 @@ function NumberRow({
         onTry={onTry}
         onKeep={onKeep}
       />
+      {children}
     </div>
   );
 }

@@ -1,16 +1,23 @@
-import { chosenControls } from "../channels";
-import { edit } from "../session";
-import { documentOf } from "../store";
+import { channelValues, chosenControls } from "../channels";
+import { askSwitch, edit } from "../session";
+import { documentOf, useMyriapod } from "../store";
 import type { Control } from "../wire/rig.gen";
 import { HangField } from "./HangField";
 import { ORDERS } from "./OrientTools";
-import { Section } from "./parts";
+import { nameOf, Section } from "./parts";
 
-/** SpaceTools hangs controls on something else and chooses their rotation order. At rest nothing moves by it. */
+/** spacesOf lists what a control can hang on, its first space first. */
+const spacesOf = (control: Control) => [control.space ?? "", ...(control.spaces ?? [])];
+
+const spaceName = (id: string) => (id === "" ? "the world" : nameOf(id));
+
+/** SpaceTools hangs controls on something else, offers spaces to switch between, and chooses their rotation order. At rest nothing moves by it. */
 export function SpaceTools({ control }: { control: Control }) {
   const d = documentOf();
   const ids = () => chosenControls().map((c) => c.id);
   const hang = (space: string) => void edit({ kind: "hang-controls", controls: ids(), space }, "Hanging");
+  const offer = (spaces: string[]) => void edit({ kind: "offer-spaces", controls: ids(), spaces }, "Offering spaces");
+  const offered = control.spaces ?? [];
   return (
     <Section title="Hang elsewhere">
       <HangField
@@ -18,7 +25,27 @@ export function SpaceTools({ control }: { control: Control }) {
         placeholder="on the one called"
         carriers={[...d.controls, ...d.joints].filter((t) => t.id !== control.id)}
         onHang={hang}
+        also={{
+          verb: "Offer too",
+          title: "Keep what it hangs on, and let it be switched to this",
+          run: (space) => offer([...offered, space]),
+        }}
       />
+      {offered.map((space) => (
+        <p key={space} className="flex justify-between px-1">
+          <span>
+            <span className="text-ink-soft">can switch to</span> {spaceName(space)}
+          </span>
+          <button
+            type="button"
+            aria-label={`Take ${spaceName(space)} away`}
+            className="text-ink-soft hover:text-ink"
+            onClick={() => offer(offered.filter((other) => other !== space))}
+          >
+            ×
+          </button>
+        </p>
+      ))}
       <div className="flex justify-between items-center mt-1">
         <label className="flex gap-2 items-center">
           Rotation order
@@ -32,12 +59,40 @@ export function SpaceTools({ control }: { control: Control }) {
             ))}
           </select>
         </label>
-        {control.space && (
-          <button type="button" className="underline" onClick={() => hang("")}>
-            on the world
-          </button>
-        )}
+        <span className="flex gap-3">
+          {control.space && (
+            <button type="button" className="underline" onClick={() => hang("")}>
+              on the world
+            </button>
+          )}
+          {control.space && !offered.includes("") && (
+            <button type="button" className="underline" onClick={() => offer([...offered, ""])}>
+              offer it
+            </button>
+          )}
+        </span>
       </div>
     </Section>
+  );
+}
+
+/** SpaceSwitch hangs a control on another of its spaces while it stays where it stands. */
+export function SpaceSwitch({ control }: { control: Control }) {
+  const at = useMyriapod(() => {
+    const dial = (control.dials ?? []).findIndex((dial) => dial.name === "space");
+    return Math.round(channelValues(control)[6 + dial] ?? 0);
+  });
+  if (!control.spaces?.length) return null;
+  return (
+    <label className="flex justify-between items-center py-1">
+      Hangs on, staying in place
+      <select className="field" value={at} onChange={(e) => askSwitch(control.id, Number(e.target.value))}>
+        {spacesOf(control).map((space, i) => (
+          <option key={space} value={i}>
+            {spaceName(space)}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }

@@ -18,6 +18,7 @@ export function BodyMap() {
   const openLimbs = useMyriapod((s) => s.openLimbs);
   const findings = useMyriapod((s) => s.specimen?.findings);
   const raised = useMyriapod((s) => s.raised);
+  const idle = useMyriapod((s) => (s.frame?.idle ?? []).join(""));
   const folded = useMemo(() => (d ? layOut(d, origins) : undefined), [d, origins]);
   // A limb opens by itself while something in it is chosen.
   const open = useMemo(() => {
@@ -208,7 +209,7 @@ export function BodyMap() {
           </g>
         ))}
         {layout.marks.map((m) => (
-          <g key={m.id} {...events(m.id, m.name, "control")}>
+          <g key={m.id} {...events(m.id, m.name, "control")} opacity={idle[m.index] === "1" ? 0.25 : 1}>
             <path
               d={
                 m.root
@@ -218,7 +219,7 @@ export function BodyMap() {
               fill={
                 chosen.includes(m.id) ? "var(--color-violet)" : hovered === m.id ? "var(--color-plate)" : "transparent"
               }
-              stroke={chosen.includes(m.id) ? "var(--color-violet)" : "var(--color-ochre)"}
+              stroke={chosen.includes(m.id) ? "var(--color-violet)" : m.colour || "var(--color-ochre)"}
               strokeWidth={m.size > 5 ? 2 : 1.5}
             />
             {label(m.id, m.name, m.x, m.y - 11)}

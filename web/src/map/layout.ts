@@ -26,6 +26,8 @@ export interface Fold extends Line {
 }
 export interface Mark extends Spot {
   id: string;
+  index: number; // its place among the controls
+  colour?: string;
   name: string;
   root: boolean;
   size: number;
@@ -258,13 +260,14 @@ class Plan {
 
 function placeMechanisms(layout: Layout, d: Document, end: number) {
   const at = new Map(layout.stations.map((s) => [s.id, s]));
-  const names = new Map(d.controls.map((c) => [c.id, c]));
   const braces = new Map<string, Brace>();
   const placed = new Set<string>();
   const hidden = new Set<string>(); // controls of what is folded away
   for (const m of d.mechanisms) {
     const host = braces.get(m.host ?? "");
     if (host) {
+      const carried = d.mechanisms.find((h) => h.id === m.host);
+      for (const id of m.controls) placeMark(layout, d, at, carried?.joints ?? [], id, host.trunk, 1, placed);
       layout.braces.push({
         ...host,
         id: m.id,
@@ -281,31 +284,60 @@ function placeMechanisms(layout: Layout, d: Document, end: number) {
       for (const c of m.controls) hidden.add(c);
       continue;
     }
-    const brace = { id: m.id, name: m.name, on: m.on, wave: false, trunk, points: shift(stations, trunk ? 17 : 6) };
+    const below = d.mechanisms.filter((o) => braces.has(o.id) && o.joints.some((j) => m.joints.includes(j))).length;
+    const brace = {
+      id: m.id,
+      name: m.name,
+      on: m.on,
+      wave: false,
+      trunk,
+      points: shift(stations, (trunk ? 17 : 6) + 6 * below),
+    };
     braces.set(m.id, brace);
     layout.braces.push(brace);
-    const aside = trunk ? { x: 0, y: -17 } : besideLimb(stations);
-    m.controls.forEach((id, i) => {
-      const share = (m.controls.length > 1 ? i / (m.controls.length - 1) : 0) * (stations.length - 1);
-      const [a, b] = [stations[Math.floor(share)], stations[Math.ceil(share)]];
-      if (!a || !b) return;
-      const between = share - Math.floor(share);
-      placed.add(id);
-      layout.marks.push({
-        id,
-        name: names.get(id)?.name ?? id,
-        x: a.x + between * (b.x - a.x) + aside.x,
-        y: a.y + between * (b.y - a.y) + aside.y,
-        root: false,
-        size: trunk ? 7 : 5,
-      });
-    });
+    for (const id of m.controls) placeMark(layout, d, at, m.joints, id, trunk, 0, placed);
   }
   d.controls
     .filter((c) => !placed.has(c.id) && !hidden.has(c.id))
     .forEach((c, i) => {
-      layout.marks.push({ id: c.id, name: c.name, x: end + 22 * i, y: 0, root: c.shape === "pennant", size: 7 });
+      layout.marks.push({ ...markOf(d, c.id), x: end + 22 * i, y: 0, root: c.shape === "pennant", size: 7 });
     });
+}
+
+const markOf = (d: Document, id: string) => {
+  const index = d.controls.findIndex((c) => c.id === id);
+  return { id, index, name: d.controls[index]?.name ?? id, colour: d.controls[index]?.colour };
+};
+
+/** placeMark puts a control beside the joint that is nearest to it at rest; those of a further layer stand further off. */
+function placeMark(
+  layout: Layout,
+  d: Document,
+  at: Map<string, Station>,
+  joints: string[],
+  id: string,
+  trunk: boolean,
+  layer: number,
+  placed: Set<string>,
+) {
+  const mark = markOf(d, id);
+  const home = d.controls[mark.index]?.position ?? [0, 0, 0];
+  const apart = (joint: string) => {
+    const [x, y, z] = d.joints.find((j) => j.id === joint)?.position ?? [0, 0, 0];
+    return Math.hypot(x - home[0], y - home[1], z - home[2]);
+  };
+  const stations = joints.map((j) => at.get(j)).filter((s) => s !== undefined);
+  const nearest = joints.reduce((best, j) => (apart(j) < apart(best) ? j : best), joints[0] ?? "");
+  const station = at.get(nearest);
+  if (!station) return;
+  const aside = trunk ? { x: 0, y: -17 } : besideLimb(stations);
+  const size = trunk ? 7 : 5;
+  placed.add(id);
+  let far = 1 + layer * 0.8;
+  const taken = () =>
+    layout.marks.some((m) => Math.hypot(m.x - station.x - far * aside.x, m.y - station.y - far * aside.y) < size);
+  while (taken()) far += 0.8;
+  layout.marks.push({ ...mark, x: station.x + far * aside.x, y: station.y + far * aside.y, root: false, size });
 }
 
 /** besideLimb is how far controls stand off a limb, at right angles and rather above it, so that its joints can be pointed at. */

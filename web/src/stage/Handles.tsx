@@ -74,7 +74,8 @@ export function Handles({ document }: { document: Document }) {
       if (!handle) return;
       const lit = chosen.includes(control.id);
       const side = sideOf(control.name);
-      const ink = lit ? INKS.violet : hovered === control.id ? INKS.finding : side === "C" ? INKS.control : INKS[side];
+      const own = control.colour || (side === "C" ? INKS.control : INKS[side]);
+      const ink = lit ? INKS.violet : hovered === control.id ? INKS.finding : own;
       for (const material of [handle.front, handle.behind]) {
         material.color.set(ink);
         material.resolution = new Vector2(size.width, size.height);
@@ -95,13 +96,16 @@ export function Handles({ document }: { document: Document }) {
       if (!frame || frame.controls.length !== document.controls.length * CONTROL_STRIDE) return;
       handles.forEach((handle, i) => {
         controlMatrix(handle.group.matrix, frame, i);
+        // One that moves nothing now stands back, so that only the handles in use are seen.
+        const id = document.controls[i]?.id ?? "";
+        handle.group.visible = !frame.idle[i] || chosen.includes(id);
         handle.group.matrixWorldNeedsUpdate = true;
       });
       invalidate();
     };
     show(useMyriapod.getState().frame);
     return useMyriapod.subscribe((s, before) => s.frame !== before.frame && show(s.frame));
-  }, [handles, document.controls.length, invalidate]);
+  }, [handles, document.controls, chosen, invalidate]);
 
   if (sight === "hidden" || step === "model" || step === "skeleton") return null;
   return handles.map((handle, i) => <primitive key={document.controls[i]?.id} object={handle.group} />);

@@ -63,6 +63,7 @@ export function pick(x: number, y: number): Hit | undefined {
     let best: Hit | undefined;
     let nearest = NEAR;
     d.controls.forEach((control, i) => {
+      if (frame.idle[i] && !state().chosen.includes(control.id)) return;
       const distance = distanceToOutline(control, controlMatrix(matrix, frame, i), x, y, width, height);
       if (distance < nearest) {
         nearest = distance;

@@ -53,6 +53,7 @@ export interface Declaration {
   least: number /* int */; // how many joints it needs, on a chain
   hosts: string[]; // kinds that can be its host
   arranges: boolean; // it is an Arranger
+  pins: boolean; // it is a Pinner
   options: ParameterDeclaration[]; // asked once, when it is built
   parameters: ParameterDeclaration[];
 }

@@ -162,7 +162,7 @@ export interface Export {
  * Ask is what the page sends over the live channel. Type says which of the fields count.
  */
 export interface Ask {
-  type: string; // "pose", "centre" or "trace"
+  type: string; // "pose", "centre", "trace", "match" or "switch"
   seq: number /* uint32 */;
   /**
    * A pose: the whole state of the stage, so that an older one can be dropped.
@@ -190,6 +190,15 @@ export interface Ask {
    * A trace: the joint.
    */
   joint?: string;
+  /**
+   * A match: the mechanism that is to take charge of its joints as they stand.
+   */
+  mechanism?: string;
+  /**
+   * A switch: the control that is to hang on another of its spaces and stay where it stands, and the value of its dial for it.
+   */
+  control?: string;
+  value?: number /* float64 */;
 }
 /**
  * HeldMorph is how much of a morph target the page holds mixed in.
@@ -229,12 +238,14 @@ export interface Pull {
  * Tell is what the server sends over the live channel as text; frames are binary (see docs/live.md).
  */
 export interface Tell {
-  type: string; // "changed", "centre", "trace", "findings", "parameters", "progress" or "error"
+  type: string; // "changed", "centre", "trace", "posed", "findings", "parameters", "progress" or "error"
   seq?: number /* uint32 */;
   sequence?: number /* int */;
   centre?: [number, number, number];
   joint?: string;
-  trace?: { kind: string; id: string; moves: number; turns: number }[];
+  trace?: { kind: string; id: string; moves: number; turns: number; share?: number }[];
+  values?: { control: string; channel: Channel; value: number }[]; // channels to hold, of "posed"
+  left?: { moves: number; turns: number }; // how far the joints of a matched mechanism miss
   findings?: { subject: string; text: string }[];
   mechanism?: string;
   parameters?: Set;

@@ -1,0 +1,81 @@
+import { useState } from "react";
+import { edit } from "../session";
+import type { Control, Dial } from "../wire/rig.gen";
+import { NumberField } from "./NumberField";
+import { Section } from "./parts";
+
+/** DialTools gives a control dials, and changes the range and the rest of those it has. */
+export function DialTools({ control }: { control: Control }) {
+  const [name, setName] = useState("");
+  const dials = (control.dials ?? []).filter((d) => d.name !== "space" || !control.spaces?.length);
+  return (
+    <Section title="Dials">
+      {dials.map((dial) => (
+        <DialRow key={dial.name} control={control} dial={dial} />
+      ))}
+      <form
+        className="flex gap-2 items-center"
+        onSubmit={async (e) => {
+          e.preventDefault();
+          e.currentTarget.querySelector("input")?.blur();
+          const dial = { name: name.trim(), min: 0, max: 1, default: 0 };
+          if (await edit({ kind: "add-dial", control: control.id, dial })) setName("");
+        }}
+      >
+        <input
+          aria-label="Name of the new dial"
+          className="field grow figure min-w-0"
+          placeholder="name of a new dial"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+        <button type="submit" className="action" disabled={name.trim() === ""}>
+          Add dial
+        </button>
+      </form>
+    </Section>
+  );
+}
+
+/** DialRow is a dial with the ends of its range and, between them, its value at rest. */
+function DialRow({ control, dial }: { control: Control; dial: Dial }) {
+  const change = (now: Partial<Dial>) =>
+    void edit({ kind: "change-dial", control: control.id, name: dial.name, dial: { ...dial, ...now } });
+  const field = (key: "min" | "default" | "max", what: string) => (
+    <NumberField
+      hideLabel
+      narrow
+      label={`${dial.name}, ${what}`}
+      unit={dial.unit ?? ""}
+      value={dial[key]}
+      step={(dial.max - dial.min) / 400}
+      onKeep={(v) => change({ [key]: v })}
+    />
+  );
+  return (
+    <div className="flex items-center gap-1 mb-1">
+      <input
+        aria-label={`Rename the dial ${dial.name}`}
+        className="bg-transparent border-b border-transparent hover:border-rule w-0 grow"
+        defaultValue={dial.name}
+        onBlur={(e) => {
+          const wanted = e.target.value.trim();
+          if (wanted && wanted !== dial.name) change({ name: wanted });
+          else e.target.value = dial.name;
+        }}
+        onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+      />
+      {field("min", "from")}
+      {field("default", "at rest")}
+      {field("max", "to")}
+      <button
+        type="button"
+        aria-label={`Take the dial ${dial.name} off`}
+        className="w-6 text-ink-soft hover:text-ink"
+        onClick={() => void edit({ kind: "remove-dial", control: control.id, name: dial.name })}
+      >
+        ×
+      </button>
+    </div>
+  );
+}
