@@ -81,12 +81,15 @@ func (r *running) refused(method, path string, body any, status int, want string
 	assert.Contains(r.t, told.Message, want)
 }
 
-func (r *running) quillwick() wire.Specimen {
+func (r *running) quillwick() wire.Specimen { return r.specimen("Quillwick") }
+
+func (r *running) specimen(name string) wire.Specimen {
 	r.t.Helper()
 	var plates []wire.Plate
 	r.ask("GET", "/api/specimens", nil, 200, &plates)
+	at := slices.IndexFunc(plates, func(p wire.Plate) bool { return p.Name == name })
 	var s wire.Specimen
-	r.ask("GET", "/api/specimens/"+plates[0].ID, nil, 200, &s)
+	r.ask("GET", "/api/specimens/"+plates[at].ID, nil, 200, &s)
 	return s
 }
 
@@ -295,7 +298,7 @@ func TestAPageThatTriesParametersSeesThemAndTheyAreNotKept(t *testing.T) {
 	r := start(t)
 	s := r.quillwick()
 	c := r.dial(s.ID)
-	wave := s.Document.Mechanisms[1].ID
+	wave := idOf(s, "swim")
 	c.send(wire.Ask{Type: "pose", Seq: 1, Time: 2})
 	before, _ := c.frame()
 	c.send([]byte(fmt.Sprintf(`{"type":"pose","seq":2,"time":2,"parameters":{%q:{"rate":3}}}`, wave)))

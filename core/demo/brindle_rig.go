@@ -103,7 +103,7 @@ func brindleRigged() []func(*rig.Document) edit.Edit {
 		func(d *rig.Document) edit.Edit {
 			return &edit.AddMechanism{Mechanism: fkchain.Name, Name: "head", Joints: numbered(d, "head_%d", 1, 2)}
 		},
-		turnsOnly("bow_fk_%d", brindleNeck-1),
+		turnsOnly("bow_fk_%d", brindleNeck),
 		renamed("spine_ctl_1", "hips"),
 		renamed("spine_ctl_4", "chest"),
 		renamed("neck_ctl_4", "skull"),

@@ -61,6 +61,7 @@ func (e *AddMechanism) Apply(c *Context, d *rig.Document) error {
 	if err != nil {
 		return err
 	}
+	site.Over = e.Blend
 	if err := kind.Build(site); err != nil {
 		return fmt.Errorf("%s cannot be built: %w", declaration.Title, err)
 	}

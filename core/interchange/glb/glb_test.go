@@ -7,6 +7,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -161,7 +162,8 @@ func TestReadingBackFindsADifference(t *testing.T) {
 }
 
 func swim(t *testing.T) string {
-	return quillwick(t, nil).Evaluator.Plan.Document.Mechanisms[1].ID
+	d := quillwick(t, nil).Evaluator.Plan.Document
+	return d.Mechanisms[slices.IndexFunc(d.Mechanisms, func(m rig.Mechanism) bool { return m.Name == "swim" })].ID
 }
 
 func TestExportsCanBeStoppedAndBounded(t *testing.T) {

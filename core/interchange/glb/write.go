@@ -165,7 +165,7 @@ func (w *writer) skeleton() {
 		local := relative(w.job.Evaluator, i, rest, joint.Rest())
 		w.joints[i] = w.add(&gltf.Node{
 			Name: joint.Name, Translation: local.Position,
-			Rotation: [4]float64{local.Rotation.V[0], local.Rotation.V[1], local.Rotation.V[2], local.Rotation.W},
+			Rotation: rotationIn(local.Rotation),
 		})
 	}
 	for i, joint := range joints {
@@ -358,6 +358,15 @@ func (w *writer) places(joint int, rest [3]float64) (list [][3]float32, moved bo
 		list = append(list, [3]float32{float32(p[0]), float32(p[1]), float32(p[2])})
 	}
 	return list, moved
+}
+
+// rotationIn is a rotation as a file takes it: rounding must not make a number larger than 1.
+func rotationIn(q mgl64.Quat) [4]float64 {
+	list := [4]float64{q.V[0], q.V[1], q.V[2], q.W}
+	for k := range list {
+		list[k] = math.Max(-1, math.Min(1, list[k]))
+	}
+	return list
 }
 
 // turns lists rotations, each with the sign that is nearer to the one before, so that players take the short way.

@@ -39,7 +39,7 @@ func (Kind) Build(site *mechanism.Site) error {
 	}
 	space := site.Space()
 	count := len(rest)
-	if count > 1 && !site.Options.On("end") {
+	if count > 1 && !site.Options.On("end") && !site.Over { // what is blended takes any pose over, that of the last joint as well
 		count--
 	}
 	for i := range count {

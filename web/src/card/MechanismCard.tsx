@@ -87,7 +87,7 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
                 const made = await edit({
                   kind: "add-mechanism",
                   mechanism: k.kind,
-                  name: `${mechanism.name}_${k.kind.split("-")[0]}`,
+                  name: `${mechanism.name}_${k.kind.split("-").at(-1)}`,
                   host: mechanism.id,
                 });
                 const added = made?.document.mechanisms.find((m) => !d.mechanisms.some((b) => b.id === m.id));
