@@ -58,7 +58,9 @@ func (e *MakeHome) Apply(c *Context, d *rig.Document) error {
 			if control.Mirrored { // Start is as in the source; the control makes the mirror image of it
 				start = mirrorImage(start)
 			}
-			next.Start = &rig.Placement{Position: start.Position, Rotation: rig.QuaternionOf(start.Rotation)}
+			next.Start = &rig.Placement{
+				Position: start.Position, Rotation: rig.QuaternionOf(start.Rotation), Turn: control.Hand() * control.Turn(values[:]),
+			}
 		}
 		rekey(c, d, *control, next)
 		*control = next
@@ -122,15 +124,18 @@ func rekey(c *Context, d *rig.Document, was, now rig.Control) {
 		}
 		tracks := motion.Prepare(rig.Clip{Tracks: slices.Collect(eachTrack(clip.Tracks, own))}).Tracks
 		rewritten := make([]rig.Track, rig.ChannelCount)
-		var near [rig.ChannelCount]float64
+		// Whole turns go along: each frame is sought where the one before it was found, as far on as its keys went on from there.
+		var near, before [rig.ChannelCount]float64
+		near[rig.RotateY.Index()] = startTurn(was) - startTurn(now)
 		for _, frame := range frames {
 			var values [rig.ChannelCount]float64
 			for k := range tracks {
 				values[tracks[k].Channel.Index()] = tracks[k].Value(frame)
 			}
-			if frame == frames[0] {
-				near = values
+			for k := range near {
+				near[k] += values[k] - before[k]
 			}
+			before = values
 			near = now.ChannelsFor(was.Offset(values[:]), near)
 			for k, channel := range rig.Channels {
 				rewritten[k].Control, rewritten[k].Channel = was.ID, channel
@@ -142,6 +147,14 @@ func rekey(c *Context, d *rig.Document, was, now rig.Control) {
 			c.tell("The keys of %s in %s were rewritten: they pose as before at every key.", was.Name, clip.Name)
 		}
 	}
+}
+
+// startTurn is how far a control is turned about its main axis where its channels are zero.
+func startTurn(c rig.Control) float64 {
+	if c.Start == nil {
+		return 0
+	}
+	return c.Start.Turn
 }
 
 // still tells whether a track holds zero all along, and so need not be there.

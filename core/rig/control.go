@@ -61,10 +61,12 @@ type Control struct {
 	Mirrored bool `json:"mirrored,omitempty"`
 }
 
-// Placement is a place and an orientation in some frame.
+// Placement is a place and an orientation in some frame. Turn is how far that is turned about the main axis, whole turns included, in
+// radians.
 type Placement struct {
 	Position mgl64.Vec3 `json:"position"`
 	Rotation Quaternion `json:"rotation"`
+	Turn     float64    `json:"turn,omitempty"`
 }
 
 // Transform returns p for computing.
@@ -102,6 +104,28 @@ func (c Control) Offset(channels []float64) geometry.Transform {
 		offset = c.Start.Transform().Then(offset)
 	}
 	return c.imaged(offset)
+}
+
+// Below the first a swing is so near to half a turn that it leaves no twist to be told; within the second of half a turn between what
+// the channels say and what the twist is, in radians, it cannot be said which way it goes. There the channels alone are believed, and
+// the change to that is even.
+const (
+	openSwing = 0.3
+	openTurn  = 0.6
+)
+
+// Turn returns how far the channels turn the control about its main axis from its home, in radians, whole turns included: the twist of its
+// offset, with as many whole turns as the channel tells of. It does not change when the present place is made the home.
+func (c Control) Turn(channels []float64) float64 {
+	told := channels[RotateY.Index()]
+	rotation := c.Order.Rotation(mgl64.Vec3{channels[3], channels[4], channels[5]})
+	if c.Start != nil {
+		told += c.Start.Turn
+		rotation = c.Start.Rotation.Quat().Mul(rotation)
+	}
+	more := geometry.Wrap(2*math.Atan2(rotation.V[1], rotation.W) - told)
+	sure := geometry.Smoothstep(math.Hypot(rotation.V[1], rotation.W)/openSwing) * geometry.Smoothstep((math.Pi-math.Abs(more))/openTurn)
+	return c.Hand() * (told + sure*more)
 }
 
 // imaged is an offset as the control makes it: the mirror image where it is a mirrored copy. Twice is once undone.
@@ -224,6 +248,9 @@ func (c Control) check(place string) error {
 	}
 	if c.Start != nil {
 		if err := checkPlace(place+".start.position", c.Start.Position[:]...); err != nil {
+			return err
+		}
+		if err := checkPlace(place+".start.turn", c.Start.Turn); err != nil {
 			return err
 		}
 		if err := checkRotation(place+".start.rotation", c.Start.Rotation); err != nil {

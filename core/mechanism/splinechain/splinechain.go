@@ -53,8 +53,9 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	return along.Prepare(b, func(c *along.Chain) (along.Turner, []mechanism.Resource) {
 		twist, reads := b.Number("twist")
 		t := &twister{chain: c, twist: twist, hand: b.Mechanism.Hand() * math.Pi / 180, profile: b.Settings.Curve("twistProfile"), shares: make([]float64, c.Joints())}
+		t.turns = make([]float64, len(c.Controls))
 		for _, control := range c.Controls {
-			t.hands = append(t.hands, b.Document.Controls[control].Hand())
+			t.controls = append(t.controls, b.Document.Controls[control])
 			reads = append(reads, mechanism.Resource{Kind: mechanism.ChannelsOf, Index: control})
 		}
 		t.opposed = b.Finding(fmt.Sprintf("The ends of %s are turned half round against each other; its twist may change side.", b.Mechanism.Name))

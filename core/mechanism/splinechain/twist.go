@@ -16,7 +16,8 @@ type twister struct {
 	chain     *along.Chain
 	twist     mechanism.Driven // degrees, added at the end
 	hand      float64          // radians a degree, below zero in a mirror
-	hands     []float64        // by control: -1 where it is a mirrored copy
+	controls  []rig.Control
+	turns     []float64 // by control: how far it is turned about its main axis in the present frame, whole turns included
 	profile   parameter.Curve
 	shares    []float64 // by joint: which share of the twist it takes
 	restAngle float64
@@ -29,14 +30,21 @@ func (*twister) Carry(*mechanism.Frame) {}
 
 // Begin implements along.Turner: it measures the twist at the end.
 func (t *twister) Begin(f *mechanism.Frame, ruler *curve.Ruler) {
+	for i := range t.turns {
+		at := t.chain.Controls[i] * rig.ChannelCount
+		t.turns[i] = 0
+		if !f.AtHome {
+			t.turns[i] = t.controls[i].Turn(f.Channels[at : at+rig.ChannelCount])
+		}
+	}
 	residue := t.endAngle(f, ruler)
 	f.Findings[t.opposed] = math.Abs(residue) > 0.95*math.Pi
-	t.total = t.twist.At(f)*t.hand + t.turned(f) + residue
+	t.total = t.twist.At(f)*t.hand + t.turned() + residue
 }
 
 // Turn implements along.Turner.
-func (t *twister) Turn(f *mechanism.Frame, _ *curve.Ruler, i int, _ float64) float64 {
-	return t.total*t.shares[i] + t.middleTwist(f, t.chain.Shares[i])
+func (t *twister) Turn(_ *mechanism.Frame, _ *curve.Ruler, i int, _ float64) float64 {
+	return t.total*t.shares[i] + t.middleTwist(t.chain.Shares[i])
 }
 
 // Rest implements along.Turner: at rest nothing turns against the carried frame.
@@ -58,33 +66,28 @@ func (t *twister) endAngle(f *mechanism.Frame, ruler *curve.Ruler) float64 {
 	_, end := ruler.End()
 	last := f.Controls[t.chain.Controls[len(t.chain.Controls)-1]].Rotation
 	wanted := geometry.Across(last.Rotate(geometry.SecondAxis), end.Tangent)
-	return geometry.Wrap(geometry.SignedAngle(end.Normal, wanted, end.Tangent) - t.restAngle - t.turned(f))
+	return geometry.Wrap(geometry.SignedAngle(end.Normal, wanted, end.Tangent) - t.restAngle - t.turned())
 }
 
-// turned is the turn of the last control against the first as their own channels have it, whole turns included.
-func (t *twister) turned(f *mechanism.Frame) float64 {
-	return t.channelTurn(f, len(t.chain.Controls)-1) - t.channelTurn(f, 0)
+// turned is the turn of the last control against the first by their own motion, whole turns included.
+func (t *twister) turned() float64 {
+	return t.turns[len(t.turns)-1] - t.turns[0]
 }
 
 // middleTwist is what the controls between the ends add at a place: their own turn there, easing to their neighbours.
-func (t *twister) middleTwist(f *mechanism.Frame, share float64) float64 {
+func (t *twister) middleTwist(share float64) float64 {
 	places := t.chain.Places
 	i := 0
 	for i < len(places)-2 && share >= places[i+1] {
 		i++
 	}
 	ease := geometry.Smoothstep((share - places[i]) / (places[i+1] - places[i]))
-	return (1-ease)*t.ownTurn(f, i) + ease*t.ownTurn(f, i+1)
+	return (1-ease)*t.ownTurn(i) + ease*t.ownTurn(i+1)
 }
 
-func (t *twister) ownTurn(f *mechanism.Frame, i int) float64 {
+func (t *twister) ownTurn(i int) float64 {
 	if i == 0 || i == len(t.chain.Controls)-1 {
 		return 0
 	}
-	return t.channelTurn(f, i)
-}
-
-// channelTurn is how far a control is turned about its main axis by its own channel.
-func (t *twister) channelTurn(f *mechanism.Frame, i int) float64 {
-	return t.hands[i] * f.Channel(t.chain.Controls[i], rig.RotateY)
+	return t.turns[i]
 }

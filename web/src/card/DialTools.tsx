@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { chosenControls } from "../channels";
 import { edit } from "../session";
 import type { Control, Dial } from "../wire/rig.gen";
 import { NumberField } from "./NumberField";
@@ -19,7 +20,7 @@ export function DialTools({ control }: { control: Control }) {
           e.preventDefault();
           e.currentTarget.querySelector("input")?.blur();
           const dial = { name: name.trim(), min: 0, max: 1, default: 0 };
-          if (await edit({ kind: "add-dial", control: control.id, dial })) setName("");
+          if (await edit({ kind: "add-dial", controls: chosenControls().map((c) => c.id), dial })) setName("");
         }}
       >
         <input

@@ -141,11 +141,13 @@ export interface Control {
   mirrored?: boolean;
 }
 /**
- * Placement is a place and an orientation in some frame.
+ * Placement is a place and an orientation in some frame. Turn is how far that is turned about the main axis, whole turns included, in
+ * radians.
  */
 export interface Placement {
   position: [number, number, number];
   rotation: Quaternion;
+  turn?: number /* float64 */;
 }
 /**
  * Dial is an extra slider on a control: a switch, a strength, a rate.
