@@ -61,26 +61,39 @@ func Build(site *mechanism.Site) error {
 	if err != nil {
 		return err
 	}
-	space := site.Space()
+	space, roll := site.Space(), upright(ruler)
 	for i := range controls {
 		share := float64(i) / float64(controls-1)
-		site.Mechanism.Controls = append(site.Mechanism.Controls, add(site, ruler, space, fmt.Sprintf("%s_ctl_%d", site.Mechanism.Name, i+1), share))
+		site.Mechanism.Controls = append(site.Mechanism.Controls, add(site, ruler, space, fmt.Sprintf("%s_ctl_%d", site.Mechanism.Name, i+1), share, roll))
 	}
 	return nil
 }
 
-func add(site *mechanism.Site, ruler *curve.Ruler, space, name string, share float64) string {
-	return site.Collar(name, space, home(ruler, ruler.Locate(share*ruler.Total())), 0.1*ruler.Total())
+func add(site *mechanism.Site, ruler *curve.Ruler, space, name string, share, roll float64) string {
+	return site.Collar(name, space, home(ruler, share, roll), 0.1*ruler.Total())
 }
 
-// home is the frame of a control: main axis along the curve, second axis upward, or forward where the curve runs upright.
-func home(ruler *curve.Ruler, u float64) geometry.Transform {
-	place, frame := ruler.FrameAt(u)
+// home is the frame of a control at a share of the curve: main axis along it, the second as it is carried there from the beginning, where
+// it is rolled. So the controls of a chain never stand rolled against each other, however it bends.
+func home(ruler *curve.Ruler, share, roll float64) geometry.Transform {
+	place, frame := ruler.FrameAt(ruler.Locate(share * ruler.Total()))
+	return geometry.Transform{Position: place, Rotation: frame.Rotation(roll)}
+}
+
+// upright is the roll with which the second axis is upward where the curve begins, or forward where it begins upright.
+func upright(ruler *curve.Ruler) float64 {
+	_, frame := ruler.FrameAt(0)
 	second := geometry.Up
 	if d := frame.Tangent.Dot(geometry.Up); d*d > 0.9 {
 		second = geometry.Forward
 	}
-	return geometry.Transform{Position: place, Rotation: geometry.FromAxes(frame.Tangent, second)}
+	return rollTo(ruler, second)
+}
+
+// rollTo is the roll with which the second axis is as near as can be to a direction where the curve begins.
+func rollTo(ruler *curve.Ruler, second mgl64.Vec3) float64 {
+	_, frame := ruler.FrameAt(0)
+	return geometry.SignedAngle(frame.Normal, geometry.Across(second, frame.Tangent), frame.Tangent)
 }
 
 // Places returns where along the chain the controls of a mechanism stand.
@@ -114,6 +127,7 @@ func Arrange(site *mechanism.Site, controls []string, places []float64) error {
 	if err != nil {
 		return err
 	}
+	roll := rollTo(ruler, site.Document.Control(m.Controls[0]).Home().Rotation.Rotate(geometry.SecondAxis))
 	before := map[string]float64{}
 	for i, at := range Places(*m) {
 		before[m.Controls[i]] = at
@@ -123,11 +137,11 @@ func Arrange(site *mechanism.Site, controls []string, places []float64) error {
 		at, had := before[id]
 		switch {
 		case id == "":
-			arranged[i] = add(site, ruler, site.Document.Control(m.Controls[min(i, len(m.Controls)-1)]).Space, m.Name+"_ctl", places[i])
+			arranged[i] = add(site, ruler, site.Document.Control(m.Controls[min(i, len(m.Controls)-1)]).Space, m.Name+"_ctl", places[i], roll)
 		case !had:
 			return fmt.Errorf("%s is no control of %s", site.Document.NameOf(id), m.Name)
 		case at != places[i]:
-			to := home(ruler, ruler.Locate(places[i]*ruler.Total()))
+			to := home(ruler, places[i], roll)
 			control := site.Document.Control(id)
 			control.Position, control.Rotation = to.Position, rig.QuaternionOf(to.Rotation)
 			arranged[i] = id

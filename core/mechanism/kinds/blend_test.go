@@ -151,3 +151,30 @@ func TestMatchingSaysWhyItCannotBe(t *testing.T) {
 	_, _, err = match.Take(open(t, d), spline.ID)
 	assert.NoError(t, err, "the one below takes charge when the dial lets it")
 }
+
+// The shares that Trace tells of the two that are blended add up, and each is what is left of it when it is switched to by its dial.
+func TestTraceTellsTheSharesOfABlend(t *testing.T) {
+	random := rand.New(rand.NewPCG(6, 6))
+	e, turn := blended(t, "FK blended on spline", random, 12)
+	d := e.Plan.Document
+	pose(t, e, random, 0.2, 1)
+	turn(1)
+	fk := slices.Clone(e.Frame.Joints)
+	turn(0)
+	spline := slices.Clone(e.Frame.Joints)
+	for _, value := range []float64{0, 0.3, 0.8, 1} {
+		turn(value)
+		drivers, err := e.Trace(d.Joints[5].ID)
+		require.NoError(t, err)
+		shares := map[string]float64{}
+		for _, driver := range drivers {
+			if driver.Kind == evaluate.ByMechanism {
+				shares[driver.ID] = driver.Share
+			}
+		}
+		assert.InDelta(t, value, shares[d.Mechanisms[1].ID], 1e-12)
+		assert.InDelta(t, 1-value, shares[d.Mechanisms[0].ID], 1e-12)
+		mixed := geometry.Slerp(spline[5].Rotation, fk[5].Rotation, shares[d.Mechanisms[1].ID])
+		assert.InDelta(t, 0, angle(mixed, e.Frame.Joints[5].Rotation), 1e-9, "the joint is turned by so much of either")
+	}
+}

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { changeChannels, chosenControls, limitHere, type Row, rowsOf, stateOf } from "../channels";
 import { glideHome, hold } from "../motion";
 import { useMyriapod } from "../store";
@@ -13,7 +14,8 @@ export function ChannelRows({ control, values }: { control: Control; values: num
     value: values[i] ?? row.rest,
     state: stateOf(control, row.channel),
   }));
-  const shown = rows.filter(({ state }) => !animating || !state.hidden);
+  const [all, setAll] = useState(false);
+  const shown = rows.filter(({ state }) => all || !state.hidden || (!animating && !state.locked));
   return (
     <div className="flex flex-col gap-1.5 py-1">
       {shown.map(({ channel, title, value, state, scale, unit, decimals, step, dial }) => {
@@ -61,7 +63,14 @@ export function ChannelRows({ control, values }: { control: Control; values: num
           </div>
         );
       })}
-      {shown.length < rows.length && <p className="text-ink-soft">{rows.length - shown.length} more are hidden.</p>}
+      {shown.length < rows.length && animating && (
+        <p className="text-ink-soft">{rows.length - shown.length} more are hidden.</p>
+      )}
+      {!animating && (all || shown.length < rows.length) && (
+        <button type="button" className="text-ink-soft underline self-start" onClick={() => setAll(!all)}>
+          {all ? "put away what is locked and hidden" : `${rows.length - shown.length} more are locked and hidden`}
+        </button>
+      )}
     </div>
   );
 }

@@ -54,10 +54,10 @@ function DialRow({ control, dial }: { control: Control; dial: Dial }) {
     />
   );
   return (
-    <div className="flex items-center gap-1 mb-1">
+    <div className="flex flex-wrap items-center gap-x-1.5 mb-1.5">
       <input
         aria-label={`Rename the dial ${dial.name}`}
-        className="bg-transparent border-b border-transparent hover:border-rule w-0 grow"
+        className="bg-transparent border-b border-transparent hover:border-rule grow"
         defaultValue={dial.name}
         onBlur={(e) => {
           const wanted = e.target.value.trim();
@@ -66,9 +66,6 @@ function DialRow({ control, dial }: { control: Control; dial: Dial }) {
         }}
         onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
       />
-      {field("min", "from")}
-      {field("default", "at rest")}
-      {field("max", "to")}
       <button
         type="button"
         aria-label={`Take the dial ${dial.name} off`}
@@ -77,6 +74,9 @@ function DialRow({ control, dial }: { control: Control; dial: Dial }) {
       >
         ×
       </button>
+      <div className="w-full flex items-center gap-1 text-ink-soft">
+        {field("min", "from")} to {field("max", "to")} rest {field("default", "at rest")}
+      </div>
     </div>
   );
 }

@@ -46,32 +46,30 @@ export function SpaceTools({ control }: { control: Control }) {
           </button>
         </p>
       ))}
-      <div className="flex justify-between items-center mt-1">
-        <label className="flex gap-2 items-center">
-          Rotation order
-          <select
-            className="field"
-            value={control.order}
-            onChange={(e) => void edit({ kind: "order-controls", controls: ids(), order: e.target.value })}
-          >
-            {ORDERS.map((o) => (
-              <option key={o}>{o}</option>
-            ))}
-          </select>
-        </label>
-        <span className="flex gap-3">
-          {control.space && (
-            <button type="button" className="underline" onClick={() => hang("")}>
-              on the world
-            </button>
-          )}
-          {control.space && !offered.includes("") && (
-            <button type="button" className="underline" onClick={() => offer([...offered, ""])}>
-              offer it
-            </button>
-          )}
-        </span>
+      <div className="flex gap-3 px-1">
+        {control.space && (
+          <button type="button" className="underline" onClick={() => hang("")}>
+            on the world
+          </button>
+        )}
+        {control.space && !offered.includes("") && (
+          <button type="button" className="underline" onClick={() => offer([...offered, ""])}>
+            offer the world
+          </button>
+        )}
       </div>
+      <label className="flex justify-between items-center mt-1">
+        Rotation order
+        <select
+          className="field"
+          value={control.order}
+          onChange={(e) => void edit({ kind: "order-controls", controls: ids(), order: e.target.value })}
+        >
+          {ORDERS.map((o) => (
+            <option key={o}>{o}</option>
+          ))}
+        </select>
+      </label>
     </Section>
   );
 }

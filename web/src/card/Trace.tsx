@@ -2,12 +2,19 @@ import { useEffect } from "react";
 import { DEGREE, length } from "../numbers";
 import { askTrace } from "../session";
 import { useMyriapod } from "../store";
+import type { Tell } from "../wire/wire.gen";
 import { CardLink } from "./parts";
 
 const WORDS: Record<string, string> = { control: "◇", mechanism: "⏟", joint: "hangs on" };
 
 /** often is how many milliseconds lie between two looks at what moves a joint. */
 const often = 250;
+
+/** part says what a driver without a motion of its own has to do with it: a control stands still, a mechanism counts by so much. */
+function part({ kind, share }: NonNullable<Tell["trace"]>[number]): string {
+  if (kind === "control") return "0";
+  return kind === "mechanism" ? `counts ${Math.round(100 * (share ?? 1))} %` : "";
+}
 
 /** Trace is the chain from the handles to a joint, with how far each moves it now. */
 export function Trace({ joint }: { joint: string }) {
@@ -34,7 +41,7 @@ export function Trace({ joint }: { joint: string }) {
         return (
           <li key={d.id || d.kind}>
             {d.id ? (
-              <CardLink id={d.id} what={WORDS[d.kind] ?? ""} note={share || (d.kind === "control" ? "0" : undefined)} />
+              <CardLink id={d.id} what={WORDS[d.kind] ?? ""} note={share || part(d) || undefined} />
             ) : (
               <p className="flex justify-between px-1">
                 <span className="text-ink-soft">what moves by itself</span>

@@ -36,6 +36,7 @@ export interface Brace {
   id: string;
   name: string;
   on: boolean;
+  host?: string; // the mechanism that it works on
   points: Spot[];
   wave: boolean;
   trunk: boolean;
@@ -268,13 +269,15 @@ function placeMechanisms(layout: Layout, d: Document, end: number) {
     if (host) {
       const carried = d.mechanisms.find((h) => h.id === m.host);
       for (const id of m.controls) placeMark(layout, d, at, carried?.joints ?? [], id, host.trunk, 1, placed);
+      const guests = layout.braces.filter((b) => b.host === m.host).length + 1;
       layout.braces.push({
         ...host,
         id: m.id,
         name: m.name,
         on: m.on,
-        wave: true,
-        points: shift(host.points, host.trunk ? 9 : 0),
+        host: m.host,
+        wave: m.controls.length === 0,
+        points: shift(host.points, guests * (host.trunk ? 9 : 4)),
       });
       continue;
     }
