@@ -172,6 +172,16 @@ func (p *page) field(label, value string) {
 	p.do(chromedp.KeyEvent(value))
 }
 
+// option chooses in the select that has the option.
+func (p *page) option(value string) {
+	p.t.Helper()
+	find := fmt.Sprintf(`[...document.querySelectorAll("aside select")].find(e => [...e.options].some(o => o.value === %s))`, quote(value))
+	p.wait("a choice of "+value, "!!("+find+")")
+	evaluate[chromedp.Void](p, fmt.Sprintf(`(() => { const s = %s;
+		Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, %s);
+		s.dispatchEvent(new Event("change", {bubbles: true})); })()`, find, quote(value)))
+}
+
 func (p *page) key(keys string) { p.t.Helper(); p.do(chromedp.KeyEvent(keys)) }
 
 // settled waits until everything is kept and the stage shows the newest state.

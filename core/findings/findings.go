@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strings"
 
 	"myriapod/core/edit"
 	"myriapod/core/repeat"
@@ -82,18 +83,18 @@ func shortBones(d *rig.Document) (list []Finding) {
 	for i, j := range d.Joints {
 		places[j.ID] = i
 	}
-	meets := map[string]bool{} // it begins a chain of its own: the chains meet there
-	for _, m := range d.Mechanisms {
-		if len(m.Joints) > 1 {
-			meets[m.Joints[0]] = true
-		}
-	}
 	for _, j := range d.Joints {
-		if i, ok := places[j.Parent]; ok && !meets[j.ID] && j.Position.Sub(d.Joints[i].Position).Len() < shortest {
+		if i, ok := places[j.Parent]; ok && alike(j.Name, d.Joints[i].Name) && j.Position.Sub(d.Joints[i].Position).Len() < shortest {
 			list = append(list, Finding{Step: Skeleton, Subject: j.ID, Text: fmt.Sprintf("%s stands on its parent %s; move one of them or delete it.", j.Name, d.Joints[i].Name)})
 		}
 	}
 	return list
+}
+
+// alike tells whether joints are numbered alike. One that stands on a parent that is not begins a chain of its own there: the two meet.
+func alike(a, b string) bool {
+	const digits = "0123456789"
+	return strings.TrimRight(a, digits) == strings.TrimRight(b, digits)
 }
 
 func mechanismsOff(d *rig.Document) (list []Finding) {

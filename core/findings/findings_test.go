@@ -15,7 +15,7 @@ func TestEachFindingIsRaisedByItsCauseAlone(t *testing.T) {
 	sound := func() *rig.Document {
 		d := rig.New("x")
 		d.Parts = []rig.Part{{ID: "p1", Name: "body"}, {ID: "p2", Name: "hat"}}
-		d.Joints = []rig.Joint{{ID: "j1", Name: "a"}, {ID: "j2", Name: "b", Parent: "j1", Position: mgl64.Vec3{0, 1, 0}}}
+		d.Joints = []rig.Joint{{ID: "j1", Name: "a1"}, {ID: "j2", Name: "a2", Parent: "j1", Position: mgl64.Vec3{0, 1, 0}}}
 		d.Mechanisms = []rig.Mechanism{{ID: "m1", Name: "spine", On: true}}
 		d.Bindings = []rig.Binding{{ID: "b1", Part: "p1"}, {ID: "b2", Part: "p2"}}
 		d.Clips = []rig.Clip{{ID: "k1", Name: "walk", End: 10, Tracks: []rig.Track{{Keys: []rig.Key{{Frame: 10}}}}}}
@@ -23,13 +23,13 @@ func TestEachFindingIsRaisedByItsCauseAlone(t *testing.T) {
 	}
 	assert.Empty(t, findings.Of(repeat.Plain(sound())))
 	for want, spoil := range map[findings.Finding]func(*rig.Document){
-		{Step: findings.Skeleton, Subject: "j2", Text: "b stands on its parent a; move one of them or delete it."}: func(d *rig.Document) {
+		{Step: findings.Skeleton, Subject: "j2", Text: "a2 stands on its parent a1; move one of them or delete it."}: func(d *rig.Document) {
 			d.Joints[1].Position = d.Joints[0].Position
 		},
 		{Step: findings.Mechanisms, Subject: "m1", Text: "spine is switched off; switch it on or remove it before the handoff."}: func(d *rig.Document) {
 			d.Mechanisms[0].On = false
 		},
-		{Step: findings.Mechanisms, Subject: "m2", Text: "second and spine are of one kind and both move b; blend different kinds, or remove one."}: func(d *rig.Document) {
+		{Step: findings.Mechanisms, Subject: "m2", Text: "second and spine are of one kind and both move a2; blend different kinds, or remove one."}: func(d *rig.Document) {
 			d.Mechanisms[0].Joints = []string{"j1", "j2"}
 			d.Mechanisms = append(d.Mechanisms, rig.Mechanism{ID: "m2", Name: "second", On: true, Joints: []string{"j2"}},
 				rig.Mechanism{ID: "m3", Name: "other", Kind: "x", On: true, Joints: []string{"j2"}}, rig.Mechanism{ID: "m4", Name: "bent", On: true, Host: "m1"})
@@ -45,6 +45,9 @@ func TestEachFindingIsRaisedByItsCauseAlone(t *testing.T) {
 		spoil(d)
 		assert.Equal(t, []findings.Finding{want}, findings.Of(repeat.Plain(d)))
 	}
+	meeting := sound()
+	meeting.Joints[1].Position, meeting.Joints[1].Name = meeting.Joints[0].Position, "tail1"
+	assert.Empty(t, findings.Of(repeat.Plain(meeting)), "a chain of its own begins where another ends")
 	bare := sound()
 	bare.Bindings = nil
 	assert.Empty(t, findings.Of(repeat.Plain(bare)), "a model without any skin is not full of findings")

@@ -59,7 +59,13 @@ export function BuildTools({ joints }: { joints: Joint[] }) {
         </label>
         <p className="text-ink-soft">{kind.summary}</p>
         <label className="flex justify-between">
-          Name <input className="field w-32 figure" value={name} onChange={(e) => setName(e.target.value)} />
+          Name{" "}
+          <input
+            aria-label="Name of what is built"
+            className="field w-32 figure"
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
         </label>
         <OptionFields declared={kind.options} values={options} onChange={setOptions} />
         {owner && (
