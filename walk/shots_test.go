@@ -68,6 +68,13 @@ func TestScreenshots(t *testing.T) {
 	shot("repeats")
 	p.button("Shelf")
 
+	p.button("Old Brindle")
+	p.settled()
+	p.key(" ")
+	p.button("mechanism neck")
+	shot("families")
+	p.button("Shelf")
+
 	p.button("Quillwick, bare")
 	p.settled()
 	p.button("Skeleton")

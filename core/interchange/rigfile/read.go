@@ -2,6 +2,7 @@ package rigfile
 
 import (
 	"fmt"
+	"math"
 	"strconv"
 	"strings"
 
@@ -202,7 +203,7 @@ func (r *reader) controls() error {
 		control := rig.Control{
 			ID: r.id(c.ID, c.Name), Name: c.Name, Label: c.Label, Space: c.Space, Position: c.Position,
 			Rotation: rig.Quaternion{0, 0, 0, 1}, Order: c.Order, Shape: c.Shape, Outline: c.Outline, Channels: channels(c.Channels, unit), Mirrored: c.Mirrored,
-			Spaces: c.Spaces, Colour: c.Colour, Pivot: c.Pivot, Start: c.Start, Dials: c.Dials,
+			Spaces: c.Spaces, Colour: c.Colour, Pivot: c.Pivot, Start: turned(c.Start, math.Pi/180), Dials: c.Dials,
 		}
 		if c.Rotation != nil {
 			control.Rotation = *c.Rotation

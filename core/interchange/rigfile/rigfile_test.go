@@ -1,11 +1,13 @@
 package rigfile_test
 
 import (
+	"math"
 	"os"
 	"path/filepath"
 	"strings"
 	"testing"
 
+	"github.com/go-gl/mathgl/mgl64"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -44,7 +46,7 @@ func TestTheExampleStandsInTheDescription(t *testing.T) {
 }
 
 func TestWhatIsWrittenReadsTheSame(t *testing.T) {
-	for _, name := range []string{"quillwick", "sedge"} {
+	for _, name := range []string{"quillwick", "sedge", "brindle"} {
 		writeAndRead(t, name)
 	}
 }
@@ -57,8 +59,14 @@ func writeAndRead(t *testing.T, name string) {
 	document, memory := steps[len(steps)-1].Next.Clone(), demo.Memory(steps)
 	half := 0.5
 	document.Controls[0].Channels = map[rig.Channel]rig.ChannelState{rig.MoveX: {Max: &half, Hidden: true}, rig.MoveY: {Locked: true}}
+	last := &document.Controls[len(document.Controls)-1]
+	last.Colour, last.Pivot, last.Label = "#205080", &mgl64.Vec3{0.1, -0.2, 0}, "Last"
+	last.Start = &rig.Placement{Position: mgl64.Vec3{0, 0.5, 0}, Rotation: rig.Quaternion{0, 0, 0, 1}, Turn: 2 * math.Pi}
+	last.Dials = append(last.Dials, rig.Dial{Name: "grip", Min: -1, Max: 3, Default: 1, Unit: "kg"})
+	last.Channels = map[rig.Channel]rig.ChannelState{rig.MoveX: {Max: &half, Soft: 0.25}, "grip": {Locked: true}}
 	written, err := rigfile.Write(document, memory)
 	require.NoError(t, err)
+	assert.Contains(t, string(written), `"turn": 360`, "angles are degrees")
 	back, backMemory, err := rigfile.Read(written, kinds.All())
 	require.NoError(t, err)
 	if name == "quillwick" {

@@ -3,6 +3,7 @@ package rigfile
 import (
 	"bytes"
 	"encoding/json"
+	"math"
 
 	"myriapod/core/evaluate"
 	"myriapod/core/rig"
@@ -25,7 +26,7 @@ func Write(d *rig.Document, surfaces evaluate.Surfaces) ([]byte, error) {
 	for _, c := range d.Controls {
 		f.Controls = append(f.Controls, control{
 			ID: c.ID, Name: c.Name, Label: c.Label, Space: c.Space, Position: c.Position, Rotation: &c.Rotation,
-			Spaces: c.Spaces, Order: c.Order, Shape: c.Shape, Outline: c.Outline, Colour: c.Colour, Pivot: c.Pivot, Start: c.Start, Dials: c.Dials, Channels: channels(c.Channels, func(c rig.Channel) float64 { return 1 / unit(c) }), Mirrored: c.Mirrored,
+			Spaces: c.Spaces, Order: c.Order, Shape: c.Shape, Outline: c.Outline, Colour: c.Colour, Pivot: c.Pivot, Start: turned(c.Start, 180/math.Pi), Dials: c.Dials, Channels: channels(c.Channels, func(c rig.Channel) float64 { return 1 / unit(c) }), Mirrored: c.Mirrored,
 		})
 	}
 	for _, m := range d.Mechanisms {
@@ -123,4 +124,14 @@ func writeRepeat(r rig.Repeat) rep {
 		written.Differences = append(written.Differences, difference(x))
 	}
 	return written
+}
+
+// turned is a start with its turn in another unit.
+func turned(start *rig.Placement, by float64) *rig.Placement {
+	if start == nil {
+		return nil
+	}
+	converted := *start
+	converted.Turn *= by
+	return &converted
 }
