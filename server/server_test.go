@@ -279,7 +279,7 @@ func TestTheStageFollowsWhatThePageSends(t *testing.T) {
 	c := r.dial(s.ID)
 	c.send(wire.Ask{Type: "pose", Seq: 1, Rest: true})
 	frame, _ := c.frame()
-	assert.Equal(t, uint32(28), binary.LittleEndian.Uint32(frame[16:]))
+	assert.Equal(t, uint32(36), binary.LittleEndian.Uint32(frame[16:]))
 	for k, n := range jointPlace(frame, 20) {
 		assert.InDelta(t, s.Document.Joints[20].Position[k], n, 1e-6, "the rest pose")
 	}
@@ -305,7 +305,7 @@ func TestAPageThatTriesParametersSeesThemAndTheyAreNotKept(t *testing.T) {
 	after, tells := c.frame()
 	require.NotEmpty(t, tells)
 	assert.Contains(t, tells[0].Parameters, "phase", "the phase is kept, and the page is told how")
-	for joint := range 28 {
+	for joint := range 36 {
 		for k, n := range jointPlace(before, joint) {
 			assert.InDelta(t, n, jointPlace(after, joint)[k], 1e-5)
 		}
@@ -329,7 +329,7 @@ func TestGarbageOnTheLiveChannelIsToldAndHarmless(t *testing.T) {
 	control := s.Document.Controls[0].ID
 	c.send([]byte(fmt.Sprintf(`{"type":"pose","seq":5,"time":1e300,"channels":{%q:[{"channel":"moveX","value":1e300},{"channel":"wings","value":1}],"gone":[{"channel":"moveX","value":1}]}}`, control)))
 	frame, _ := c.frame()
-	for joint := range 28 {
+	for joint := range 36 {
 		for _, n := range jointPlace(frame, joint) {
 			assert.False(t, math.IsNaN(n) || math.IsInf(n, 0))
 		}

@@ -58,11 +58,11 @@ func TestChannelsAreLockedHiddenAndLimited(t *testing.T) {
 	p.wait("a wiggle by what is free", `!/^-?0\.000/.test([...document.querySelectorAll("aside label")].find(e => e.innerText.startsWith("Move Y")).querySelector("input").value)`)
 	p.wait("its end", `!document.querySelector("aside").innerText.includes("test pose")`)
 
-	p.field("Control or joint to hang on", "spine_ctl_2"+kb.Enter)
+	p.field("Control or joint to hang on", "chest"+kb.Enter)
 	p.settled()
 	d := a.specimen(t, id).Document
-	assert.Equal(t, d.ControlNamed("spine_ctl_2").ID, d.ControlNamed("spine_ctl_3").Space)
-	p.wait("the drift", `document.body.innerText.includes("since hang spine_ctl_3 on spine_ctl_2")`)
+	assert.Equal(t, d.ControlNamed("chest").ID, d.ControlNamed("spine_ctl_3").Space)
+	p.wait("the drift", `document.body.innerText.includes("since hang spine_ctl_3 on chest")`)
 	p.look("hung")
 	p.ctrl("z", false)
 	p.settled()

@@ -45,7 +45,7 @@ func TestARiggedModelComesInAndPlays(t *testing.T) {
 	d := a.specimen(t, p.presentID()).Document
 	assert.Equal(t, 9, len(d.Parts))
 	assert.Equal(t, 9, len(d.Bindings))
-	assert.Equal(t, 28, len(d.Joints))
+	assert.Equal(t, 36, len(d.Joints))
 	require.Equal(t, 1, len(d.Clips))
 	assert.Equal(t, 24, d.Clips[0].End)
 	assert.NotEmpty(t, d.Clips[0].JointTracks)

@@ -92,9 +92,9 @@ func TestTenSteps(t *testing.T) {
 	p := openBrowser(t)
 	view := func(name string) { p.look(name) }
 
-	// 1. The Shelf with the two demo specimens; the rigged one swims.
+	// 1. The Shelf with the demo specimens; the rigged one swims.
 	p.open(a.server.URL)
-	p.wait("the plates", `document.querySelectorAll("[data-plate]").length === 5`)
+	p.wait("the plates", `document.querySelectorAll("[data-plate]").length === 7`)
 	p.accessible("Shelf")
 	p.button("Quillwick")
 	p.settled()
