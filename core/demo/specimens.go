@@ -24,9 +24,10 @@ func Specimens() []Specimen {
 	return []Specimen{
 		{"quillwick", "Quillwick", "the eel-like messenger, rigged and swimming", quillwickPieces, quillwickRigged()},
 		{"sedge", "Sedge", "the marsh plant, one tendril made and six there by a ring", sedgePieces, sedgeRigged()},
-		{"tallow", "Tallow", "the ferry millipede, its skeleton laid: one leg made, forty-four there", tallowPieces, tallowRigged()},
+		{"tallow", "Tallow", "the ferry millipede: one leg made, forty-four there", tallowPieces, tallowRigged()},
 		{"brindle", "Old Brindle", "the stilt-walker: spine, neck and tail, three families that meet", brindlePieces, brindleRigged()},
 		{"quillwick-bare", "Quillwick, bare", "the eel's body, not rigged yet", quillwickPieces, nil},
+		{"tallow-bare", "Tallow, bare", "the millipede's body and bare skeleton, without mechanisms", tallowPieces, tallowSkeleton()},
 		{"brindle-bare", "Old Brindle, bare", "the stilt-walker's body and bare skeleton, without mechanisms", brindlePieces, brindleSkeleton()},
 		{"sedge-bare", "Sedge, bare", "the plant's body, not rigged yet", sedgePieces, nil},
 	}

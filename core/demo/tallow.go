@@ -127,9 +127,9 @@ func tallowLantern() (hook, glass *mesh.Mesh) {
 	return hook, glass
 }
 
-// tallowRigged lays the trunk and one leg. The leg is mirrored, and the pair runs along the body: one leg made, forty-four there. The
+// tallowSkeleton lays the trunk and one leg. The leg is mirrored, and the pair runs along the body: one leg made, forty-four there. The
 // feelers are traced through their tubes.
-func tallowRigged() []func(*rig.Document) edit.Edit {
+func tallowSkeleton() []func(*rig.Document) edit.Edit {
 	return []func(*rig.Document) edit.Edit{
 		func(*rig.Document) edit.Edit {
 			return &edit.LayChain{Positions: tallowPlaces(), Pattern: "trunk_##"}

@@ -53,9 +53,13 @@ func (e *AddMechanism) Apply(c *Context, d *rig.Document) error {
 	if err := e.checkStand(d, declaration); err != nil {
 		return err
 	}
+	joints := e.Joints
+	if declaration.Stand == mechanism.OnChain {
+		joints = between(d, joints)
+	}
 	built := rig.Mechanism{
 		ID: d.TakeID("m"), Kind: e.Mechanism, Name: rig.UniqueName(e.Name, d.HasName), On: true, Host: e.Host,
-		Joints: append([]string{}, e.Joints...), Controls: []string{}, Parameters: declaration.Parameters.Complete(e.Parameters),
+		Joints: append([]string{}, joints...), Controls: []string{}, Parameters: declaration.Parameters.Complete(e.Parameters),
 	}
 	site, err := newSite(c, d, &built, declaration.Options.Complete(e.Options))
 	if err != nil {
@@ -72,6 +76,27 @@ func (e *AddMechanism) Apply(c *Context, d *rig.Document) error {
 	}
 	d.Mechanisms = append(d.Mechanisms, built)
 	return nil
+}
+
+// between returns the whole chain from a joint to one further down it, when just these two are given; any other list as it is.
+func between(d *rig.Document, joints []string) []string {
+	if len(joints) != 2 {
+		return joints
+	}
+	for _, ends := range [][2]string{{joints[0], joints[1]}, {joints[1], joints[0]}} {
+		chain := []string{ends[1]}
+		for at := d.Joint(ends[1]); at != nil && at.Parent != ""; at = d.Joint(at.Parent) {
+			chain = append(chain, at.Parent)
+			if at.Parent == ends[0] {
+				slices.Reverse(chain)
+				return chain
+			}
+			if len(chain) > len(d.Joints) {
+				break
+			}
+		}
+	}
+	return joints
 }
 
 // BlendDial is the name of the dial that blends a mechanism with what lies below it.

@@ -18,12 +18,14 @@ type Bench struct {
 
 	Tasks      []Task
 	Curves     []*Curve
+	Goals      int // how many
 	Findings   []Finding
 	Influences []Driven        // by mechanism, those that are off as well
 	Counts     map[int]Counted // by control: how much of its own motion counts, where that is not all of it
 
 	joints, controls map[string]int
 	hosted           map[string]int // curve by mechanism
+	goals            map[string]int // goal by mechanism
 	written          map[int]bool   // joints that some task moves
 	declared         map[string]parameter.Declaration
 	influence        Driven // of the present mechanism
@@ -34,7 +36,7 @@ type Bench struct {
 func NewBench(document *rig.Document) *Bench {
 	b := &Bench{
 		Document: document, Layout: NewLayout(document), Counts: map[int]Counted{},
-		joints: map[string]int{}, controls: map[string]int{}, hosted: map[string]int{}, written: map[int]bool{},
+		joints: map[string]int{}, controls: map[string]int{}, hosted: map[string]int{}, goals: map[string]int{}, written: map[int]bool{},
 	}
 	for i, j := range document.Joints {
 		b.joints[j.ID] = i
@@ -114,6 +116,24 @@ func (b *Bench) HostCurve() (index int, c *Curve, ok bool) {
 		return 0, nil, false
 	}
 	return index, b.Curves[index], true
+}
+
+// OfferGoal puts up a goal as the present mechanism's own, which goes along with a control and which others may shape, and returns its index.
+func (b *Bench) OfferGoal(control int) int {
+	goal := b.Goals
+	b.Goals++
+	b.goals[b.Mechanism.ID] = goal
+	b.Tasks = append(b.Tasks, Task{
+		Subject: b.Mechanism.ID, Run: func(f *Frame) { f.Goals[goal] = f.Controls[control] },
+		Reads: []Resource{{Kind: Control, Index: control}}, Writes: []Resource{{Kind: GoalOf, Index: goal}},
+	})
+	return goal
+}
+
+// GoalOf returns the goal that a mechanism offers. ok is false when it offers none, or is off.
+func (b *Bench) GoalOf(mechanism string) (goal int, ok bool) {
+	goal, ok = b.goals[mechanism]
+	return goal, ok
 }
 
 // Finding declares something that evaluation may notice, and returns its index in Frame.Findings.

@@ -25,7 +25,8 @@ type Frame struct {
 	Morphs   []float64    // by the plan's slots
 	Scales   []mgl64.Vec3 // own scale of each joint, in its local axes; never inherited
 	Curves   []*Curve
-	Findings []bool // by the index that Bench.Finding gave
+	Goals    []geometry.Transform // where limbs are to reach, as controls have it and others shape it
+	Findings []bool               // by the index that Bench.Finding gave
 }
 
 // Channel returns one of the channels that every control has.
@@ -55,6 +56,7 @@ const (
 	Control                        // the world transform of a control
 	Joint                          // the world transform and own scale of a joint
 	CurveOf                        // a curve
+	GoalOf                         // a goal
 	Clock                          // the time; only read
 	PoseOf                         // how a clip moves a joint; only read
 )

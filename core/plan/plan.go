@@ -31,6 +31,8 @@ type Plan struct {
 	CurveOwner   []string       // by curve: the mechanism whose it is
 	JointIndex   map[string]int // by ID
 	ControlIndex map[string]int
+
+	goals int // how many a frame has
 }
 
 // Build plans a document with the kinds given. Errors are in words for the rigger: an unknown kind, a parameter out of range,
@@ -67,7 +69,7 @@ func BuildExpanded(expansion *repeat.Expansion, kinds mechanism.Registry) (*Plan
 	p := &Plan{
 		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
 		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
-		Layout: bench.Layout, Influences: bench.Influences,
+		Layout: bench.Layout, Influences: bench.Influences, goals: bench.Goals,
 	}
 	p.link()
 	for _, curve := range p.Curves {
@@ -101,6 +103,7 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 		Joints:   make([]geometry.Transform, len(p.Document.Joints)),
 		Scales:   make([]mgl64.Vec3, len(p.Document.Joints)),
 		Curves:   p.Curves,
+		Goals:    make([]geometry.Transform, p.goals),
 		Findings: make([]bool, len(p.Findings)),
 		Poses:    make([]mechanism.Pose, len(p.Document.Joints)),
 	}

@@ -5,6 +5,8 @@ import (
 	"myriapod/core/mechanism"
 	"myriapod/core/mechanism/fkchain"
 	"myriapod/core/mechanism/fkover"
+	"myriapod/core/mechanism/foot"
+	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/ribbonchain"
 	"myriapod/core/mechanism/splinechain"
 	"myriapod/core/mechanism/wave"
@@ -18,5 +20,7 @@ func All() mechanism.Registry {
 		fkchain.Kind{},
 		fkover.Kind{},
 		wave.Kind{},
+		limb.Kind{},
+		foot.Kind{},
 	}
 }

@@ -6,9 +6,27 @@ import type { Joint } from "../wire/rig.gen";
 import { OptionFields, withDefaults } from "./OptionFields";
 import { CardLink, Section } from "./parts";
 
+/** between is the whole chain from a joint to one further down it, when just these two are picked; otherwise what is picked. */
+function between(picked: Joint[]): Joint[] {
+  if (picked.length !== 2) return picked;
+  const { joints } = documentOf();
+  const up = (from: Joint, to: Joint) => {
+    const chain = [from];
+    for (let at: Joint | undefined = from; at && at.id !== to.id && chain.length <= joints.length; ) {
+      const parent: string | undefined = at.parent;
+      at = joints.find((j) => j.id === parent);
+      if (at) chain.unshift(at);
+    }
+    return chain[0]?.id === to.id ? chain : undefined;
+  };
+  const [a, b] = picked;
+  return (a && b && (up(b, a) ?? up(a, b))) || picked;
+}
+
 /** BuildTools builds a mechanism on joints: of the kinds that stand on so many, each as the core declares it. */
-export function BuildTools({ joints }: { joints: Joint[] }) {
+export function BuildTools({ joints: picked }: { joints: Joint[] }) {
   const d = documentOf();
+  const joints = between(picked);
   const kinds = useMyriapod((s) => s.kinds).filter((k) => k.stand === "chain" && k.least <= joints.length);
   const [chosen, setChosen] = useState("");
   const [name, setName] = useState(() => joints[0]?.name.replace(/[_\-.\s]*\d+$/, "") || "chain");

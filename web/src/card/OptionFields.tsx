@@ -31,6 +31,21 @@ export function OptionFields({
           {o.title}
         </label>
       );
+    if (o.type === "choice")
+      return (
+        <label key={o.key} className="flex justify-between" title={o.help}>
+          {o.title}
+          <select
+            className="field"
+            value={String(values[o.key] ?? o.default)}
+            onChange={(e) => onChange({ ...values, [o.key]: e.target.value })}
+          >
+            {o.choices?.map((c) => (
+              <option key={c}>{c}</option>
+            ))}
+          </select>
+        </label>
+      );
     const whole = o.whole === true;
     const set = (v: number) => onChange({ ...values, [o.key]: whole ? Math.round(v) : v });
     return (
