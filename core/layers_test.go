@@ -23,7 +23,7 @@ var layers = [][]string{
 	{"mechanism/along"},
 	{"mechanism/splinechain", "mechanism/ribbonchain", "mechanism/fkchain"},
 	{"mechanism/wave", "mechanism/fkover", "mechanism/limb"},
-	{"mechanism/foot"},
+	{"mechanism/foot", "mechanism/step"},
 	{"mechanism/kinds"},
 	{"plan"},
 	{"evaluate"},

@@ -17,8 +17,8 @@ const (
 	tallowSegments = 22
 	tallowPitch    = 0.24
 	tallowHeight   = 0.62
-	tallowJoints   = 7  // of a leg
-	feelerJoints   = 12 // of a feeler
+	tallowJoints   = 12 // of a leg
+	feelerJoints   = 16 // of a feeler
 	tallowLanterns = 6
 )
 

@@ -7,6 +7,7 @@ import (
 	"myriapod/core/mechanism/foot"
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/splinechain"
+	"myriapod/core/mechanism/step"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
 )
@@ -31,39 +32,70 @@ func tallowRigged() []func(*rig.Document) edit.Edit {
 		},
 		func(d *rig.Document) edit.Edit {
 			return &edit.AddMechanism{
+				Mechanism: step.Name, Name: "step_L01", Host: named(d, "stride_L01"),
+				Parameters: parameter.Set{
+					"stride": parameter.OfNumber(0.42), "lift": parameter.OfNumber(0.1), "duty": parameter.OfNumber(0.68), "wave": parameter.OfNumber(1.6), "sides": parameter.OfNumber(0.5),
+					"ground": parameter.OfChoice("slope"), "rise": parameter.OfNumber(tallowRamp), "run": parameter.OfNumber(1.6), "begin": parameter.OfNumber(3.4),
+				},
+			}
+		},
+		func(d *rig.Document) edit.Edit {
+			return &edit.AddMechanism{
 				Mechanism: splinechain.Name, Name: "feeler_L_bow", Joints: numbered(d, "feeler_L_%02d", 1, feelerJoints),
 				Options: parameter.Set{"controls": parameter.OfNumber(4)}, Parameters: parameter.Set{"stretch": parameter.OfNumber(0.1)},
 			}
 		},
 	)
-	return append(steps, tallowBindings()...)
+	return append(append(steps, tallowBindings()...),
+		func(*rig.Document) edit.Edit { return &edit.AddClip{Name: "over_the_ramp", Start: 0, End: 192} },
+		tallowWalk)
+}
+
+// tallowRamp is how high the ramp is that Tallow walks over, in metres.
+const tallowRamp = 0.14
+
+// tallowWalk keys the body along a bend and its front up the ramp; legs and feelers follow by themselves.
+func tallowWalk(d *rig.Document) edit.Edit {
+	set := &edit.SetKeys{Clip: d.Clips[0].ID}
+	add := func(control string, channel rig.Channel, values ...float64) {
+		for i, value := range values {
+			set.Keys = append(set.Keys, edit.KeyValue{
+				KeyPlace: edit.KeyPlace{Control: named(d, control), Channel: channel, Frame: float64(192 * i / (len(values) - 1))}, Value: value, Ease: rig.Smooth,
+			})
+		}
+	}
+	add(rig.RootName, rig.MoveZ, 0, 0.7, 1.45, 2.2, 2.9)
+	add(rig.RootName, rig.MoveX, 0, 0, 0.05, 0.2, 0.4)
+	add(rig.RootName, rig.RotateY, 0, 0, 0.06, 0.14, 0.2)
+	add(rig.RootName, rig.MoveY, 0, 0.01, 0, 0.01, 0)
+	add("trunk_2_ctl_1", rig.MoveZ, 0, 0, tallowRamp*0.6, tallowRamp, tallowRamp)
+	add("trunk_2_ctl_2", rig.MoveZ, 0, 0, 0, tallowRamp*0.6, tallowRamp)
+	add("feeler_L_bow_ctl_4", rig.MoveX, 0, 0.1, -0.1, 0.1, 0)
+	return set
 }
 
 func tallowBindings() []func(*rig.Document) edit.Edit {
-	bind := func(part string, joints func(*rig.Document) []string) func(*rig.Document) edit.Edit {
+	bind := func(alike bool, joints func(*rig.Document) []string, parts ...string) func(*rig.Document) edit.Edit {
 		return func(d *rig.Document) edit.Edit {
-			return &edit.Bind{Parts: []string{named(d, part)}, Joints: joints(d), Blend: 1.5}
+			ids := make([]string, len(parts))
+			for i, part := range parts {
+				ids[i] = named(d, part)
+			}
+			return &edit.Bind{Parts: ids, Joints: joints(d), Blend: 1.5, Alike: alike}
 		}
+	}
+	list := func(pattern string, from, to int) func(*rig.Document) []string {
+		return func(d *rig.Document) []string { return numbered(d, pattern, from, to) }
 	}
 	steps := []func(*rig.Document) edit.Edit{
-		bind("trunk", func(d *rig.Document) []string { return numbered(d, "trunk_%02d", 1, tallowSegments+1) }),
-	}
-	for _, part := range []string{"head", "eye_L", "eye_R"} {
-		steps = append(steps, bind(part, func(d *rig.Document) []string { return []string{named(d, "head_1")} }))
-	}
-	for _, side := range []string{"L", "R"} {
-		steps = append(steps, bind("feeler_"+side, func(d *rig.Document) []string { return numbered(d, "feeler_"+side+"_%02d", 1, feelerJoints) }))
-		for i := 1; i <= tallowSegments; i++ {
-			leg := fmt.Sprintf("leg_%s%02d", side, i)
-			steps = append(steps, bind(leg, func(d *rig.Document) []string { return numbered(d, leg+"_%d", 1, tallowJoints) }))
-		}
+		bind(false, list("trunk_%02d", 1, tallowSegments+1), "trunk"),
+		bind(false, list("head_%d", 1, 1), "head", "eye_L", "eye_R"),
+		bind(true, list("feeler_L_%02d", 1, feelerJoints), "feeler_L"),
+		bind(true, list("leg_L01_%d", 1, tallowJoints), "leg_L01"),
+		bind(true, list("lantern_hook_1_%d", 1, 1), "hook_1"),
 	}
 	for n := 1; n <= tallowLanterns; n++ {
-		for part, joint := range map[string]int{"hook": 1, "lantern": 3} {
-			steps = append(steps, bind(fmt.Sprintf("%s_%d", part, n), func(d *rig.Document) []string {
-				return []string{named(d, fmt.Sprintf("lantern_hook_%d_%d", n, joint))}
-			}))
-		}
+		steps = append(steps, bind(false, list(fmt.Sprintf("lantern_hook_%d_%%d", n), 3, 3), fmt.Sprintf("lantern_%d", n)))
 	}
 	return steps
 }

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -21,6 +22,9 @@ type Bind struct {
 	Parts  []string `json:"parts"`
 	Joints []string `json:"joints"`
 	Blend  float64  `json:"blend"` // how far a joint hands over to the next, in bones to each side
+	// Alike binds parts that are named alike as well, each to the joints that are named so: with leg_L01 to leg_L01_1 and leg_L01_2 also
+	// leg_R07 to leg_R07_1 and leg_R07_2.
+	Alike bool `json:"alike,omitempty"`
 }
 
 // BindParameters declares what a binding takes, for edits and the interface.
@@ -42,7 +46,17 @@ func (e *Bind) Title(d *rig.Document) string {
 }
 
 // Touches implements Edit.
-func (e *Bind) Touches(*rig.Document) []string { return append(slices.Clone(e.Parts), e.Joints...) }
+func (e *Bind) Touches(d *rig.Document) []string {
+	touched := append(slices.Clone(e.Parts), e.Joints...)
+	for _, id := range e.Parts {
+		if e.Alike && d.Part(id) != nil {
+			for _, p := range alike(d, id, e.Joints, e.Parts) {
+				touched = append(append(touched, p.part), p.joints...)
+			}
+		}
+	}
+	return touched
+}
 
 // Apply implements Edit.
 func (e *Bind) Apply(c *Context, d *rig.Document) error {
@@ -52,30 +66,77 @@ func (e *Bind) Apply(c *Context, d *rig.Document) error {
 	if err := BindParameters().Check(parameter.Set{"blend": parameter.OfNumber(e.Blend)}); err != nil {
 		return err
 	}
-	bones, err := bonesOf(d, e.Joints)
+	pairs := []pair{}
+	for _, id := range e.Parts {
+		if d.Part(id) == nil {
+			return missing("part", id)
+		}
+		pairs = append(pairs, pair{id, e.Joints})
+		if e.Alike {
+			pairs = append(pairs, alike(d, id, e.Joints, e.Parts)...)
+		}
+	}
+	for i, p := range pairs {
+		err := e.bind(c, d, p, func(share float64) bool { return c.progress((float64(i) + share) / float64(len(pairs))) })
+		if err != nil {
+			return err
+		}
+	}
+	if len(pairs) > len(e.Parts) {
+		c.tell("%d parts that are named alike were bound as well.", len(pairs)-len(e.Parts))
+	}
+	return nil
+}
+
+// pair is a part with the joints that it is to follow.
+type pair struct {
+	part   string
+	joints []string
+}
+
+// alike lists the parts that are named like one, with joints that are named as those of that one are.
+func alike(d *rig.Document, id string, joints, except []string) (list []pair) {
+	ids := map[string]string{}
+	for _, j := range d.Joints {
+		ids[j.Name] = j.ID
+	}
+	name := d.Part(id).Name
+	for _, part := range d.Parts {
+		if slices.Contains(except, part.ID) {
+			continue
+		}
+		named := make([]string, 0, len(joints))
+		for _, joint := range joints {
+			own := d.NameOf(joint)
+			if other, ok := ids[strings.Replace(own, name, part.Name, 1)]; ok && strings.Contains(own, name) {
+				named = append(named, other)
+			}
+		}
+		if len(named) == len(joints) {
+			list = append(list, pair{part.ID, named})
+		}
+	}
+	return list
+}
+
+// bind makes the weights of one part.
+func (e *Bind) bind(c *Context, d *rig.Document, p pair, progress func(float64) bool) error {
+	bones, err := bonesOf(d, p.joints)
 	if err != nil {
 		return err
 	}
-	for i, id := range e.Parts {
-		part := d.Part(id)
-		if part == nil {
-			return missing("part", id)
-		}
-		surface, err := c.surfaces().Mesh(part.Mesh)
-		if err != nil {
-			return err
-		}
-		weights, err := skin.BindAlong(surface, bones, e.Blend, func(share float64) bool {
-			return c.progress((float64(i) + share) / float64(len(e.Parts)))
-		})
-		if err != nil {
-			return err
-		}
-		d.Bindings = slices.DeleteFunc(d.Bindings, func(b rig.Binding) bool { return b.Part == id })
-		d.Bindings = append(d.Bindings, rig.Binding{
-			ID: d.TakeID("b"), Part: id, Joints: slices.Clone(e.Joints), Method: AlongChain, Blend: e.Blend, Weights: c.Keep(weights.Encode()),
-		})
+	surface, err := c.surfaces().Mesh(d.Part(p.part).Mesh)
+	if err != nil {
+		return err
 	}
+	weights, err := skin.BindAlong(surface, bones, e.Blend, progress)
+	if err != nil {
+		return err
+	}
+	d.Bindings = slices.DeleteFunc(d.Bindings, func(b rig.Binding) bool { return b.Part == p.part })
+	d.Bindings = append(d.Bindings, rig.Binding{
+		ID: d.TakeID("b"), Part: p.part, Joints: slices.Clone(p.joints), Method: AlongChain, Blend: e.Blend, Weights: c.Keep(weights.Encode()),
+	})
 	return nil
 }
 

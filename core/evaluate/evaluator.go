@@ -181,6 +181,8 @@ func (e *Evaluator) touchClocked() {
 // SetClip has the clip drive its channels from now on; nil for none. Tracks of controls that are not there are passed over.
 func (e *Evaluator) SetClip(clip *motion.Clip) {
 	e.clip, e.slots, e.joints, e.morphs = clip, nil, nil, nil
+	e.Frame.Journey = e.journey(clip)
+	e.touchClocked()
 	if clip == nil {
 		return
 	}

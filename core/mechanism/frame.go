@@ -11,9 +11,10 @@ import (
 // Frame is the state that tasks read and write: flat arrays, laid out once by the plan. Channels holds rig.ChannelCount
 // numbers a control, and its dials (see Layout); transforms are in the world.
 type Frame struct {
-	Time     float64 // seconds
-	Still    bool    // motion driven by time is stilled, for the rest pose
-	AtHome   bool    // controls stand at home wherever they start, for the rest pose
+	Time     float64  // seconds
+	Journey  *Journey // where the clip takes the body; nil without a clip
+	Still    bool     // motion driven by time is stilled, for the rest pose
+	AtHome   bool     // controls stand at home wherever they start, for the rest pose
 	Channels []float64
 	// Size is the uniform scale that the global control gives, and Centre what it scales about. Everything is evaluated at size 1;
 	// what is shown, or written out, is scaled.

@@ -9,6 +9,7 @@ import (
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/ribbonchain"
 	"myriapod/core/mechanism/splinechain"
+	"myriapod/core/mechanism/step"
 	"myriapod/core/mechanism/wave"
 )
 
@@ -22,5 +23,6 @@ func All() mechanism.Registry {
 		wave.Kind{},
 		limb.Kind{},
 		foot.Kind{},
+		step.Kind{},
 	}
 }
