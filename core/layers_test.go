@@ -22,7 +22,7 @@ var layers = [][]string{
 	{"mechanism"},
 	{"mechanism/along"},
 	{"mechanism/splinechain", "mechanism/ribbonchain", "mechanism/fkchain"},
-	{"mechanism/wave", "mechanism/fkover", "mechanism/limb"},
+	{"mechanism/wave", "mechanism/fkover", "mechanism/limb", "mechanism/aim"},
 	{"mechanism/foot", "mechanism/step"},
 	{"mechanism/kinds"},
 	{"plan"},

@@ -13,7 +13,7 @@ func TestAnFKChainIsBuiltAndTraced(t *testing.T) {
 	a := start(t, t.TempDir(), true)
 	p := openBrowser(t)
 	p.open(a.server.URL)
-	p.button("Tallow")
+	p.button("Tallow, bare")
 	p.settled()
 	id := p.presentID()
 	p.button("Mechanisms")

@@ -17,7 +17,7 @@ func tallowRigged() []func(*rig.Document) edit.Edit {
 	steps := append(tallowSkeleton(),
 		func(d *rig.Document) edit.Edit {
 			return &edit.AddMechanism{
-				Mechanism: splinechain.Name, Name: "trunk", Joints: numbered(d, "trunk_%02d", 1, tallowSegments+1),
+				Mechanism: splinechain.Name, Name: "spine", Joints: numbered(d, "trunk_%02d", 1, tallowSegments+1),
 				Options: parameter.Set{"controls": parameter.OfNumber(7)}, Parameters: parameter.Set{"stretch": parameter.OfNumber(0.1)},
 			}
 		},
@@ -68,8 +68,8 @@ func tallowWalk(d *rig.Document) edit.Edit {
 	add(rig.RootName, rig.MoveX, 0, 0, 0.05, 0.2, 0.4)
 	add(rig.RootName, rig.RotateY, 0, 0, 0.06, 0.14, 0.2)
 	add(rig.RootName, rig.MoveY, 0, 0.01, 0, 0.01, 0)
-	add("trunk_2_ctl_1", rig.MoveZ, 0, 0, tallowRamp*0.6, tallowRamp, tallowRamp)
-	add("trunk_2_ctl_2", rig.MoveZ, 0, 0, 0, tallowRamp*0.6, tallowRamp)
+	add("spine_ctl_1", rig.MoveZ, 0, 0, tallowRamp*0.6, tallowRamp, tallowRamp)
+	add("spine_ctl_2", rig.MoveZ, 0, 0, 0, tallowRamp*0.6, tallowRamp)
 	add("feeler_L_bow_ctl_4", rig.MoveX, 0, 0.1, -0.1, 0.1, 0)
 	return set
 }

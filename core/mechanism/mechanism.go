@@ -51,6 +51,7 @@ type Stand string
 // What mechanisms are built on.
 const (
 	OnChain     Stand = "chain"     // joints, each the parent of the next
+	OnJoints    Stand = "joints"    // joints, each by itself
 	OnMechanism Stand = "mechanism" // another mechanism, its host
 )
 
@@ -60,7 +61,7 @@ type Declaration struct {
 	Title      string             `json:"title"`
 	Summary    string             `json:"summary"`
 	Stand      Stand              `json:"stand"`
-	Least      int                `json:"least"`    // how many joints it needs, on a chain
+	Least      int                `json:"least"`    // how many joints it needs
 	Hosts      []string           `json:"hosts"`    // kinds that can be its host
 	Arranges   bool               `json:"arranges"` // it is an Arranger
 	Pins       bool               `json:"pins"`     // it is a Pinner

@@ -40,7 +40,7 @@ export const rowsOf = (control: Control): Row[] => [
     title: dial.name,
     unit: dial.unit ?? "",
     scale: 1,
-    decimals: 3,
+    decimals: dial.unit === "°" ? 1 : 3,
     step: (dial.max - dial.min) / 400,
     rest: dial.default,
     dial,

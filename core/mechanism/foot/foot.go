@@ -109,8 +109,12 @@ func below(d *rig.Document, ankle string) (toes []rig.Joint) {
 
 // measure writes down how the sole lies under the ankle: from the body's outline on the ground, or from the bones where there is none.
 func measure(site *mechanism.Site, ankle rig.Joint, toes []rig.Joint, target *rig.Control) {
+	d := site.Document
 	heading := 0.0
 	size := 0.05 * site.Size
+	if shin := d.Joint(ankle.Parent); shin != nil { // a leg without toes stands on a point as thick as its last bone is long
+		size = 0.7 * ankle.Position.Sub(shin.Position).Len()
+	}
 	lowest := ankle.Position[1]
 	for _, toe := range toes {
 		lowest = math.Min(lowest, toe.Position[1])
@@ -123,7 +127,7 @@ func measure(site *mechanism.Site, ankle rig.Joint, toes []rig.Joint, target *ri
 	}
 	back, ahead, left, right := 0.3*size, math.Max(size, 0.01), 0.3*size, 0.3*size
 	home := geometry.Transform{Position: ankle.Position, Rotation: mgl64.QuatIdent()}
-	if outline := site.Sole(home, 1.5*math.Max(size, 0.02*site.Size)); outline != nil {
+	if outline := site.Sole(home, 1.5*size); outline != nil {
 		sine, cosine := math.Sincos(heading)
 		back, ahead, left, right = 0, 0, 0, 0
 		for _, p := range outline {

@@ -3,6 +3,7 @@ package kinds
 
 import (
 	"myriapod/core/mechanism"
+	"myriapod/core/mechanism/aim"
 	"myriapod/core/mechanism/fkchain"
 	"myriapod/core/mechanism/fkover"
 	"myriapod/core/mechanism/foot"
@@ -24,5 +25,6 @@ func All() mechanism.Registry {
 		limb.Kind{},
 		foot.Kind{},
 		step.Kind{},
+		aim.Kind{},
 	}
 }

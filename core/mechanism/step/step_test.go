@@ -229,7 +229,7 @@ func TestTheGroundRisesAsItIsSaid(t *testing.T) {
 func TestWhatCannotWalkIsTold(t *testing.T) {
 	d := crawler(t, nil)
 	for want, e := range map[string]edit.Edit{
-		`no mechanism "nothing"`:   &edit.AddMechanism{Mechanism: step.Name, Name: "x", Host: "nothing"},
+		`no mechanism "nothing"`:     &edit.AddMechanism{Mechanism: step.Name, Name: "x", Host: "nothing"},
 		"phase lies between 0 and 1": &edit.SetParameters{Mechanism: d.Mechanisms[1].ID, Values: parameter.Set{"phase": parameter.OfNumber(1.5)}},
 		"stride lies between 0.001":  &edit.SetParameters{Mechanism: d.Mechanisms[1].ID, Values: parameter.Set{"stride": parameter.OfNumber(0)}},
 		"rise lies between":          &edit.SetParameters{Mechanism: d.Mechanisms[1].ID, Values: parameter.Set{"rise": parameter.OfNumber(math.NaN())}},

@@ -27,13 +27,13 @@ function between(picked: Joint[]): Joint[] {
 export function BuildTools({ joints: picked }: { joints: Joint[] }) {
   const d = documentOf();
   const joints = between(picked);
-  const kinds = useMyriapod((s) => s.kinds).filter((k) => k.stand === "chain" && k.least <= joints.length);
+  const kinds = useMyriapod((s) => s.kinds).filter((k) => k.stand !== "mechanism" && k.least <= joints.length);
   const [chosen, setChosen] = useState("");
   const [name, setName] = useState(() => joints[0]?.name.replace(/[_\-.\s]*\d+$/, "") || "chain");
   const [options, setOptions] = useState<ParameterSet>({});
-  const ids = joints.map((j) => j.id);
-  const owner = d.mechanisms.find((m) => m.joints.some((j) => ids.includes(j)));
   const kind = kinds.find((k) => k.kind === chosen) ?? kinds[0];
+  const ids = (kind?.stand === "joints" ? picked : joints).map((j) => j.id);
+  const owner = d.mechanisms.find((m) => m.joints.some((j) => ids.includes(j)));
   if (!kind) return null;
   return (
     <Section title="Build on it">

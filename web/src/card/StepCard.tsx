@@ -3,7 +3,7 @@ import { goToStep, startLaying } from "../actions";
 import { play } from "../motion";
 import { edit, importParts } from "../session";
 import { startPicking } from "../stage/picking";
-import { setState, useDocument, useMyriapod } from "../store";
+import { setState, useDocument, useMyriapod, useOrigins } from "../store";
 import type { Specimen } from "../wire/wire.gen";
 import { FitCard } from "./FitCard";
 import { Handoff } from "./Handoff";
@@ -19,7 +19,9 @@ export function StepCard() {
   const findings = (all ?? []).filter((f) => step === "trials" || f.step === step);
   const raised = useMyriapod((s) => s.raised);
   const binding = useMyriapod((s) => s.binding);
+  const origins = useOrigins();
   if (!d) return null;
+  const made = (thing: { id: string }) => !(thing.id in origins);
   return (
     <>
       <h2 className="font-serif text-[26px] border-b border-rule mb-2">{step.replace(/^./, (c) => c.toUpperCase())}</h2>
@@ -70,9 +72,10 @@ export function StepCard() {
             )
           )}
           <Section title="In this rig">
-            {d.mechanisms.map((m) => (
+            {d.mechanisms.filter(made).map((m) => (
               <CardLink key={m.id} id={m.id} what={m.on ? "●" : "○"} />
             ))}
+            <Copies of={d.mechanisms} />
           </Section>
         </>
       )}
@@ -84,9 +87,10 @@ export function StepCard() {
               : "Choose a control to read and set its channels."}
           </p>
           <Section title="In this rig">
-            {d.controls.map((c) => (
+            {d.controls.filter(made).map((c) => (
               <CardLink key={c.id} id={c.id} what={c.shape === "pennant" ? "⚑" : "◇"} />
             ))}
+            <Copies of={d.controls} />
           </Section>
         </>
       )}
@@ -163,6 +167,13 @@ export function StepCard() {
       )}
     </>
   );
+}
+
+/** Copies tells how many of a list repeats make. */
+function Copies({ of }: { of: { id: string }[] }) {
+  const origins = useOrigins();
+  const count = of.filter((thing) => thing.id in origins).length;
+  return count > 0 ? <p className="text-ink-soft px-1">and {count} copies that repeats make of these</p> : null;
 }
 
 /** FindingRow tells of a finding, leads to it, and mends it where one action does. */

@@ -41,6 +41,10 @@ export const OnChain: Stand = "chain"; // joints, each the parent of the next
 /**
  * What mechanisms are built on.
  */
+export const OnJoints: Stand = "joints"; // joints, each by itself
+/**
+ * What mechanisms are built on.
+ */
 export const OnMechanism: Stand = "mechanism"; // another mechanism, its host
 /**
  * Declaration describes a kind for documents, edits and the interface.
@@ -50,7 +54,7 @@ export interface Declaration {
   title: string;
   summary: string;
   stand: Stand;
-  least: number /* int */; // how many joints it needs, on a chain
+  least: number /* int */; // how many joints it needs
   hosts: string[]; // kinds that can be its host
   arranges: boolean; // it is an Arranger
   pins: boolean; // it is a Pinner

@@ -1,0 +1,189 @@
+// Package aim turns joints towards targets: eyes with one bar for both, turrets, lamps.
+package aim
+
+import (
+	"errors"
+	"fmt"
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/geometry"
+	"myriapod/core/mechanism"
+	"myriapod/core/parameter"
+	"myriapod/core/rig"
+)
+
+// Name is the kind's name in documents.
+const Name = "aim"
+
+// Kind is the aim.
+type Kind struct{}
+
+// What a joint aims, and how it turns.
+const (
+	ahead    = "what faces ahead"
+	along    = "its main axis"
+	allWays  = "all ways"
+	aboutUp  = "about the upright axis"
+	distance = "distance"
+)
+
+// Declare implements mechanism.Kind.
+func (Kind) Declare() mechanism.Declaration {
+	return mechanism.Declaration{
+		Kind: Name, Title: "Aim", Stand: mechanism.OnJoints, Least: 1, Hosts: []string{},
+		Summary: "Each joint turns to a target of its own; a bar carries the targets of several. For eyes, turrets and lamps.",
+		Options: parameter.Declared{
+			{
+				Key: "aims", Title: "Aims", Type: parameter.Choice, Choices: []string{ahead, along}, Default: parameter.OfChoice(ahead),
+				Help: "Which side of a joint is turned to its target.",
+			},
+			{
+				Key: distance, Title: "Target at", Type: parameter.Number, Unit: "m", Min: 0, Max: 10000, Default: parameter.OfNumber(0),
+				Help: "How far away the targets stand at rest; 0 for a good half of the specimen's size.",
+			},
+		},
+		Parameters: parameter.Declared{
+			{
+				Key: "cone", Title: "Within", Type: parameter.Number, Unit: "°", Min: 0, Max: 180, Default: parameter.OfNumber(180), Dial: true,
+				Help: "How far from rest a joint turns at most.",
+			},
+			{
+				Key: "turns", Title: "Turns", Type: parameter.Choice, Choices: []string{allWays, aboutUp}, Default: parameter.OfChoice(allWays),
+				Help: "All ways: by the least turn, so that up stays up and never flips over. About the upright axis alone: as the base of a turret.",
+			},
+			mechanism.Influence(),
+		},
+	}
+}
+
+// Build implements mechanism.Kind: a target for each joint, on a bar where there are several. They hang on the root, and can be switched to
+// what the first joint hangs on.
+func (Kind) Build(site *mechanism.Site) error {
+	if len(site.Mechanism.Joints) == 0 {
+		return errors.New("no joint is chosen; choose what is to aim")
+	}
+	d := site.Document
+	root := site.Root()
+	away := site.Options.Number(distance)
+	if away == 0 {
+		away = math.Max(0.1, 0.6*site.Size)
+	}
+	places := make([]mgl64.Vec3, len(site.Mechanism.Joints))
+	middle := mgl64.Vec3{}
+	for i, id := range site.Mechanism.Joints {
+		joint := d.Joint(id)
+		way := geometry.Forward
+		if site.Options.Choice("aims") == along {
+			way = joint.Rotation.Quat().Rotate(geometry.MainAxis)
+		}
+		places[i] = joint.Position.Add(way.Mul(away))
+		middle = middle.Add(places[i].Mul(1 / float64(len(places))))
+	}
+	reach := math.Max(0.01, 0.02*site.Size)
+	carrier := root
+	home := func(place mgl64.Vec3) geometry.Transform {
+		return geometry.Transform{Position: place, Rotation: mgl64.QuatIdent()}
+	}
+	handle := func(name string, at mgl64.Vec3, shape rig.Shape, reach float64) string {
+		id := site.Handle(name, carrier, home(at), shape, mechanism.Outline(shape, reach))
+		site.Mechanism.Controls = append(site.Mechanism.Controls, id)
+		return id
+	}
+	top := ""
+	if len(places) > 1 {
+		widest := reach
+		for _, place := range places {
+			widest = math.Max(widest, place.Sub(middle).Len()+1.5*reach)
+		}
+		top = handle(site.Mechanism.Name+"_bar", middle, rig.Square, widest)
+		carrier = top
+	}
+	for i, place := range places {
+		id := handle(fmt.Sprintf("%s_%d", site.Mechanism.Name, i+1), place, rig.Cross, reach)
+		if top == "" {
+			top = id
+		}
+	}
+	if parent := d.Joint(site.Mechanism.Joints[0]).Parent; parent != "" {
+		control := d.Control(top)
+		control.Spaces = []string{parent}
+		control.Dials = []rig.Dial{{Name: rig.SpaceDial, Max: 1}}
+	}
+	return nil
+}
+
+// Prepare implements mechanism.Kind.
+func (Kind) Prepare(b *mechanism.Bench) error {
+	joints, err := b.JointIndices()
+	if err != nil {
+		return err
+	}
+	controls, err := b.ControlIndices()
+	if err != nil {
+		return err
+	}
+	if first := len(controls) - len(joints); first == 0 || first == 1 {
+		controls = controls[first:]
+	} else {
+		return fmt.Errorf("an aim has a target for each joint and perhaps a bar, not %d controls for %d joints; build it anew", len(controls), len(joints))
+	}
+	cone, reads := b.Number("cone")
+	for i, joint := range joints {
+		l := &look{joint: joint, target: controls[i], cone: cone, upright: b.Settings.Choice("turns") == aboutUp, rest: b.Rest(joint)}
+		away := b.Document.Controls[controls[i]].Position.Sub(l.rest.Position)
+		if away.Len() < 1e-9 {
+			return fmt.Errorf("the target of %s stands on it; take it away from there", b.Document.Joints[joint].Name)
+		}
+		l.way = away.Normalize()
+		carrier, rest, hung := b.CarrierOf(joint)
+		l.carrier, l.hung, l.local, l.carrierRest = carrier, hung, rest.Inverse().Then(l.rest), rest.Rotation
+		task := mechanism.Task{Run: l.run, Reads: append([]mechanism.Resource{{Kind: mechanism.Control, Index: l.target}}, reads...)}
+		if hung {
+			task.Reads = append(task.Reads, carrier)
+		}
+		task.Writes = []mechanism.Resource{{Kind: mechanism.Joint, Index: joint}}
+		b.Add(task)
+	}
+	return nil
+}
+
+// look is one joint that aims.
+type look struct {
+	joint, target int
+	rest, local   geometry.Transform
+	carrier       mechanism.Resource
+	hung, upright bool
+	carrierRest   mgl64.Quat
+	way           mgl64.Vec3 // from the joint to its target at rest
+	cone          mechanism.Driven
+}
+
+// run turns the joint by the least turn, or about the upright axis that the body carries, towards its target, as far as the cone lets it.
+// Right behind where it looks at rest it turns about its own upright axis.
+func (l *look) run(f *mechanism.Frame) {
+	at, carried := l.rest, mgl64.QuatIdent()
+	if l.hung {
+		on := f.At(l.carrier)
+		at, carried = on.Then(l.local), on.Rotation.Mul(l.carrierRest.Conjugate())
+	}
+	was := carried.Rotate(l.way)
+	up := carried.Rotate(geometry.Up)
+	to := geometry.Unit(f.Controls[l.target].Position.Sub(at.Position), was)
+	axis, angle := up, 0.0
+	if l.upright {
+		level := func(v mgl64.Vec3) mgl64.Vec3 { return v.Sub(up.Mul(v.Dot(up))) }
+		if a, b := level(was), level(to); a.Len() > 1e-9 && b.Len() > 1e-9 {
+			angle = geometry.SignedAngle(a.Normalize(), b.Normalize(), up)
+		}
+	} else {
+		turn := geometry.Shortest(was, to, geometry.Across(up, was))
+		angle = 2 * math.Atan2(turn.V.Len(), turn.W)
+		axis = geometry.Unit(turn.V, geometry.Across(up, was))
+	}
+	most := l.cone.At(f) * math.Pi / 180
+	angle = math.Max(-most, math.Min(most, angle))
+	at.Rotation = mgl64.QuatRotate(angle, axis).Mul(at.Rotation).Normalize()
+	f.Joints[l.joint], f.Scales[l.joint] = at, mgl64.Vec3{1, 1, 1}
+}
