@@ -165,6 +165,7 @@ var table = map[string]func() Edit{
 	"drop-difference":  func() Edit { return &DropDifference{} },
 	"on-copy":          func() Edit { return &OnCopy{} },
 	"bind":             func() Edit { return &Bind{} },
+	"bind-rigid":       func() Edit { return &BindRigid{} },
 	"unbind":           func() Edit { return &Unbind{} },
 	"add-clip":         func() Edit { return &AddClip{} },
 	"change-clip":      func() Edit { return &ChangeClip{} },

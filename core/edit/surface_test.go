@@ -92,6 +92,62 @@ func TestPartsSplitMergeAndKeepTheirWeights(t *testing.T) {
 	require.ErrorContains(t, err, "bind or unbind them all first")
 }
 
+// Whole parts, or picked faces, go with one joint alone; the rest of the part stays bound as it was.
+func TestRigidPartsBelongToOneJoint(t *testing.T) {
+	d, c := withParts(t)
+	pair, single := d.Parts[0].ID, d.Parts[1].ID
+	d = with(t, c, d, &edit.LayChain{Positions: []mgl64.Vec3{{0.5, 0, 0}, {0.5, 0.5, 0}, {0.5, 1, 0}}, Pattern: "s_#"})
+	d = with(t, c, d, &edit.LayChain{Positions: []mgl64.Vec3{{2, 0, 0}}, Pattern: "hook"})
+	hook := d.Joints[3].ID
+	whole := with(t, c, d, &edit.BindRigid{Parts: []string{pair, single}, Joint: hook})
+	for _, b := range whole.Bindings {
+		assert.Equal(t, []string{hook}, b.Joints)
+	}
+	_, err := edit.Apply(c, d, &edit.BindRigid{Parts: []string{single}, Joint: hook, Faces: []int{0}})
+	require.ErrorContains(t, err, "is not bound yet")
+	d = with(t, c, d, &edit.Bind{Parts: []string{pair, single}, Joints: ids(d)[:3], Blend: 1})
+	some := with(t, c, d, &edit.BindRigid{Parts: []string{single}, Joint: hook, Faces: []int{0, 1}})
+	binding := some.BindingOf(single)
+	assert.Equal(t, edit.Given, binding.Method)
+	surfaces := c.Surfaces.(edit.Memory)
+	surface, err := surfaces.Mesh(some.Part(single).Mesh)
+	require.NoError(t, err)
+	before, err := surfaces.Weights(d.BindingOf(single).Weights, 3)
+	require.NoError(t, err)
+	after, err := surfaces.Weights(binding.Weights, 4)
+	require.NoError(t, err)
+	rigid := 0
+	for vertex := range surface.VertexCount() {
+		if after.Joints[4*vertex] == 3 && after.Values[4*vertex] == 1 {
+			rigid++
+			continue
+		}
+		assert.Equal(t, before.Values[4*vertex:4*vertex+4], after.Values[4*vertex:4*vertex+4], "vertex %d is as it was", vertex)
+	}
+	assert.GreaterOrEqual(t, rigid, 4)
+	assert.Less(t, rigid, surface.VertexCount())
+	_, err = edit.Apply(c, d, &edit.BindRigid{Parts: []string{single}, Joint: "gone"})
+	require.ErrorContains(t, err, `no joint "gone"`)
+	_, err = edit.Apply(c, d, &edit.BindRigid{Parts: []string{pair, single}, Joint: hook, Faces: []int{0}})
+	require.ErrorContains(t, err, "one part at a time")
+}
+
+// One part is bound, and all that are named like it go to the joints that are named so.
+func TestPartsThatAreNamedAlikeAreBoundAlike(t *testing.T) {
+	d, c := withParts(t)
+	d = with(t, c, d, &edit.Rename{ID: d.Parts[0].ID, Name: "leg_L1"})
+	d = with(t, c, d, &edit.Rename{ID: d.Parts[1].ID, Name: "leg_R2"})
+	d = with(t, c, d, &edit.LayChain{Positions: []mgl64.Vec3{{0, 0, 0}, {0, 1, 0}}, Pattern: "leg_L1_#"})
+	bare := with(t, c, d, &edit.Bind{Parts: []string{d.Parts[0].ID}, Joints: ids(d), Blend: 1, Alike: true})
+	assert.Len(t, bare.Bindings, 1, "nothing is named so yet")
+	d = with(t, c, d, &edit.LayChain{Positions: []mgl64.Vec3{{1, 0, 0}, {1, 1, 0}}, Pattern: "leg_R2_#"})
+	bind := &edit.Bind{Parts: []string{d.Parts[0].ID}, Joints: ids(d)[:2], Blend: 1, Alike: true}
+	both := with(t, c, d, bind)
+	require.Len(t, both.Bindings, 2)
+	assert.Equal(t, ids(d)[2:], both.BindingOf(d.Parts[1].ID).Joints)
+	assert.Contains(t, bind.Touches(d), d.Parts[1].ID)
+}
+
 func TestFacesAreFlippedAndTurnedOut(t *testing.T) {
 	d, c := withParts(t)
 	single := d.Parts[1].ID

@@ -1,9 +1,10 @@
 import { useState } from "react";
 import { holdMorph } from "../motion";
 import { edit } from "../session";
-import { documentOf, useMyriapod } from "../store";
+import { documentOf, useMyriapod, useOrigins } from "../store";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
 import type { Part } from "../wire/rig.gen";
+import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";
 import { OptionFields, withDefaults } from "./OptionFields";
 import { CardHead, CardLink, Section } from "./parts";
@@ -17,10 +18,12 @@ export function PartCard({ parts }: { parts: Part[] }) {
   const [bind, setBind] = useState<ParameterSet>({});
   const step = useMyriapod((s) => s.step);
   const held = useMyriapod((s) => s.heldMorphs[part?.id ?? ""]);
+  const origins = useOrigins();
+  const [alike, setAlike] = useState(false);
   if (!part) return null;
   const ids = parts.map((p) => p.id);
   const bound = d.bindings.filter((b) => ids.includes(b.part));
-  const chains = d.mechanisms.filter((m) => m.joints.length > 0);
+  const chains = d.mechanisms.filter((m) => m.joints.length > 1 && !(m.id in origins));
   return (
     <>
       {parts.length === 1 ? (
@@ -96,6 +99,22 @@ export function PartCard({ parts }: { parts: Part[] }) {
           </p>
         ))}
         {chains.length > 0 && <OptionFields declared={binding} values={bind} onChange={setBind} />}
+        <label className="flex gap-2 mt-1" title="With leg_L1 to leg_L1_1 also leg_R4 to leg_R4_1, and so on">
+          <input
+            type="checkbox"
+            checked={alike}
+            className="accent-violet"
+            onChange={(e) => setAlike(e.target.checked)}
+          />
+          and all parts that are named alike
+        </label>
+        <HangField
+          label="Joint to fix to"
+          placeholder="fix it to the joint"
+          verb="Fix"
+          carriers={d.joints}
+          onHang={(joint) => void edit({ kind: "bind-rigid", parts: ids, joint, alike }, "Fixing")}
+        />
         <div className="flex flex-wrap gap-2 mt-2">
           {chains.map((m) => (
             <button
@@ -104,7 +123,7 @@ export function PartCard({ parts }: { parts: Part[] }) {
               className="action"
               onClick={() =>
                 void edit(
-                  { kind: "bind", parts: ids, joints: m.joints, ...withDefaults(binding, bind) },
+                  { kind: "bind", parts: ids, joints: m.joints, alike, ...withDefaults(binding, bind) },
                   "Binding the skin",
                 )
               }

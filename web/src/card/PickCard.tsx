@@ -3,6 +3,7 @@ import { figure } from "../numbers";
 import { edit } from "../session";
 import { act, setPicking, startPicking } from "../stage/picking";
 import { documentOf, type Picking, setState, useMyriapod } from "../store";
+import { HangField } from "./HangField";
 import { Section } from "./parts";
 import { TubeField } from "./TubeField";
 
@@ -131,6 +132,13 @@ export function PickCard({ picking }: { picking: Picking }) {
           >
             Flip
           </button>
+          <HangField
+            label="Joint that these faces are fixed to"
+            placeholder="fix them to the joint"
+            verb="Fix"
+            carriers={d.joints}
+            onHang={(joint) => void done({ kind: "bind-rigid", parts: [part.id], joint, faces }, "Fixing")}
+          />
           <TubeField part={part} faces={faces} />
         </Section>
       )}
