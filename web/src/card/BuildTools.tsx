@@ -23,17 +23,26 @@ function between(picked: Joint[]): Joint[] {
   return (a && b && (up(b, a) ?? up(a, b))) || picked;
 }
 
+/** freeName is a name for what is built on a joint: that of its chain, with the kind behind it where that is taken. */
+function freeName(joint: string, kind: string): string {
+  const stem = joint.replace(/[_\-.\s]*\d+$/, "") || "chain";
+  const d = documentOf();
+  const taken = [d.parts, d.joints, d.controls, d.mechanisms].some((list) => list.some((t) => t.name === stem));
+  return taken ? `${stem}_${kind.split("-")[0]}` : stem;
+}
+
 /** BuildTools builds a mechanism on joints: of the kinds that stand on so many, each as the core declares it. */
 export function BuildTools({ joints: picked }: { joints: Joint[] }) {
   const d = documentOf();
   const joints = between(picked);
   const kinds = useMyriapod((s) => s.kinds).filter((k) => k.stand !== "mechanism" && k.least <= joints.length);
   const [chosen, setChosen] = useState("");
-  const [name, setName] = useState(() => joints[0]?.name.replace(/[_\-.\s]*\d+$/, "") || "chain");
+  const [typed, setName] = useState<string>();
   const [options, setOptions] = useState<ParameterSet>({});
   const kind = kinds.find((k) => k.kind === chosen) ?? kinds[0];
   const ids = (kind?.stand === "joints" ? picked : joints).map((j) => j.id);
   const owner = d.mechanisms.find((m) => m.joints.some((j) => ids.includes(j)));
+  const name = typed ?? freeName(joints[0]?.name ?? "", kind?.kind ?? "");
   if (!kind) return null;
   return (
     <Section title="Build on it">

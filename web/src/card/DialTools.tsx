@@ -66,6 +66,15 @@ function DialRow({ control, dial }: { control: Control; dial: Dial }) {
         }}
         onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
       />
+      <input
+        key={dial.unit ?? ""}
+        aria-label={`${dial.name}, unit`}
+        className="field w-8"
+        placeholder="unit"
+        defaultValue={dial.unit ?? ""}
+        onBlur={(e) => e.target.value !== (dial.unit ?? "") && change({ unit: e.target.value.trim() })}
+        onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+      />
       <button
         type="button"
         aria-label={`Take the dial ${dial.name} off`}
@@ -76,15 +85,6 @@ function DialRow({ control, dial }: { control: Control; dial: Dial }) {
       </button>
       <div className="w-full flex items-center gap-1 text-ink-soft">
         {field("min", "from")} to {field("max", "to")} rest {field("default", "at rest")}
-        <input
-          key={dial.unit ?? ""}
-          aria-label={`${dial.name}, unit`}
-          className="field w-8"
-          placeholder="unit"
-          defaultValue={dial.unit ?? ""}
-          onBlur={(e) => e.target.value !== (dial.unit ?? "") && change({ unit: e.target.value.trim() })}
-          onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
-        />
       </div>
     </div>
   );

@@ -36,6 +36,10 @@ export function BodyMap() {
   const whole = layout.box;
   const box = { x: whole.x + seen.x, y: whole.y + seen.y, w: whole.w / seen.zoom, h: whole.h / seen.zoom };
   const flagged = new Map([...(findings ?? []), ...raised].map((f) => [f.subject, f.text]));
+  for (const m of d.mechanisms) {
+    const [text, tip] = [flagged.get(m.id), m.joints.at(-1)];
+    if (text && tip) flagged.set(tip, text); // what a limb cannot do is flagged where its foot is
+  }
   const lit = (id: string) => chosen.includes(id) || hovered === id;
   const events = (id: string, name: string, what: string, twice: () => void = () => void look(undefined, [id])) => ({
     role: "button",
