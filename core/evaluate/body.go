@@ -22,7 +22,8 @@ type Surfaces interface {
 
 // Body is the parts of a document ready to be deformed by an evaluator. It holds the memory for the result.
 type Body struct {
-	Parts []BodyPart
+	Parts    []BodyPart
+	surfaces []skin.Surface // scratch
 }
 
 // Open plans a document and returns an evaluator for it and its body, ready to be deformed.
@@ -116,15 +117,19 @@ func (p *BodyPart) Palette(e *Evaluator) []skin.Matrix {
 
 // Deform brings every part to the evaluator's present frame.
 func (b *Body) Deform(e *Evaluator) {
+	b.surfaces = b.surfaces[:0]
 	for i := range b.Parts {
 		p := &b.Parts[i]
 		if len(p.Morphs) > 0 {
 			p.shape(e)
 		}
 		if p.Weights != nil {
-			skin.Deform(p.Weights, p.Palette(e), p.shaped.Positions, p.shaped.Normals, p.Positions, p.Normals)
+			b.surfaces = append(b.surfaces, skin.Surface{
+				Weights: p.Weights, Palette: p.Palette(e), Positions: p.shaped.Positions, Normals: p.shaped.Normals, Out: p.Positions, OutNormals: p.Normals,
+			})
 		}
 	}
+	skin.Deform(b.surfaces)
 }
 
 // shape mixes the morph targets into the rest surface, as much of each as the frame has it. An unbound part ends there.

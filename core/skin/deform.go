@@ -21,21 +21,36 @@ func (m *Matrix) SetMatrix(now, restInverse mgl64.Mat4) {
 	}
 }
 
-// Deform moves positions and normals by linear-blend skinning: out = Σ weight · matrix[joint] · in. palette holds one matrix for
-// each joint of the binding. Outputs are flat like the inputs and of the same length; Deform allocates nothing. Large parts
-// are split over the cores; the result does not depend on how.
-func Deform(weights *Weights, palette []Matrix, positions, normals, outPositions, outNormals []float32) {
-	count := weights.VertexCount()
-	pieces := min(runtime.GOMAXPROCS(0), count/minPiece+1)
-	if pieces == 1 {
-		deformRange(weights, palette, positions, normals, outPositions, outNormals, 0, count)
+// Surface is a surface to be deformed. Palette holds one matrix for each joint of the binding; Positions and Normals are flat, and
+// Out and OutNormals, where the result goes, as long as they.
+type Surface struct {
+	Weights                             *Weights
+	Palette                             []Matrix
+	Positions, Normals, Out, OutNormals []float32
+}
+
+// Deform moves positions and normals by linear-blend skinning: out = Σ weight · matrix[joint] · in. It allocates nothing. The surfaces, and
+// large ones in pieces, are spread over the cores; the result does not depend on how.
+func Deform(surfaces []Surface) {
+	whole := 0
+	for i := range surfaces {
+		whole += surfaces[i].Weights.VertexCount()
+	}
+	if whole < 2*minPiece || runtime.GOMAXPROCS(0) == 1 {
+		for i := range surfaces {
+			deformRange(&surfaces[i], 0, surfaces[i].Weights.VertexCount())
+		}
 		return
 	}
 	startWorkers.Do(startPool)
 	done := waitGroups.Get().(*sync.WaitGroup)
-	done.Add(pieces)
-	for piece := range pieces {
-		work <- order{weights, palette, positions, normals, outPositions, outNormals, count * piece / pieces, count * (piece + 1) / pieces, done}
+	for i := range surfaces {
+		count := surfaces[i].Weights.VertexCount()
+		pieces := count/minPiece + 1
+		done.Add(pieces)
+		for piece := range pieces {
+			work <- order{&surfaces[i], count * piece / pieces, count * (piece + 1) / pieces, done}
+		}
 	}
 	done.Wait()
 	waitGroups.Put(done)
@@ -45,11 +60,9 @@ func Deform(weights *Weights, palette []Matrix, positions, normals, outPositions
 const minPiece = 4096
 
 type order struct {
-	weights                                      *Weights
-	palette                                      []Matrix
-	positions, normals, outPositions, outNormals []float32
-	from, to                                     int
-	done                                         *sync.WaitGroup
+	surface  *Surface
+	from, to int
+	done     *sync.WaitGroup
 }
 
 var (
@@ -63,7 +76,7 @@ func startPool() {
 	for range runtime.GOMAXPROCS(0) {
 		go func() {
 			for o := range work {
-				deformRange(o.weights, o.palette, o.positions, o.normals, o.outPositions, o.outNormals, o.from, o.to)
+				deformRange(o.surface, o.from, o.to)
 				o.done.Done()
 			}
 		}()
@@ -71,7 +84,8 @@ func startPool() {
 }
 
 // deformRange is written out number by number: the compiler keeps the twelve sums in registers, which it does not with an array.
-func deformRange(weights *Weights, palette []Matrix, positions, normals, outPositions, outNormals []float32, from, to int) {
+func deformRange(s *Surface, from, to int) {
+	weights, palette, positions, normals, outPositions, outNormals := s.Weights, s.Palette, s.Positions, s.Normals, s.Out, s.OutNormals
 	for vertex := from; vertex < to; vertex++ {
 		joints := (*[Influences]uint16)(weights.Joints[Influences*vertex:])
 		values := (*[Influences]float32)(weights.Values[Influences*vertex:])

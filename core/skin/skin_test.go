@@ -140,7 +140,8 @@ func TestDeformIsTheWeightedSum(t *testing.T) {
 		palette[i].SetMatrix(exact[i], mgl64.Ident4())
 	}
 	positions, normals := make([]float32, len(m.Positions)), make([]float32, len(m.Positions))
-	skin.Deform(w, palette, m.Positions, m.Normals, positions, normals)
+	surfaces := []skin.Surface{{Weights: w, Palette: palette, Positions: m.Positions, Normals: m.Normals, Out: positions, OutNormals: normals}}
+	skin.Deform(surfaces)
 	for v := range m.VertexCount() {
 		var want mgl64.Vec3
 		for k := range skin.Influences {
@@ -151,7 +152,7 @@ func TestDeformIsTheWeightedSum(t *testing.T) {
 		n := math.Hypot(math.Hypot(float64(normals[3*v]), float64(normals[3*v+1])), float64(normals[3*v+2]))
 		require.InDelta(t, 1, n, 1e-5)
 	}
-	assert.Zero(t, testing.AllocsPerRun(20, func() { skin.Deform(w, palette, m.Positions, m.Normals, positions, normals) }))
+	assert.Zero(t, testing.AllocsPerRun(20, func() { skin.Deform(surfaces) }))
 }
 
 // BenchmarkDeform skins 50,000 vertices of four influences by 64 joints; scripts/bench runs the same in C beside it.
@@ -167,9 +168,10 @@ func BenchmarkDeform(b *testing.B) {
 		palette[i].SetMatrix(mgl64.HomogRotate3DY(float64(i)/9), mgl64.Ident4())
 	}
 	positions, normals := make([]float32, 3*count), make([]float32, 3*count)
+	surfaces := []skin.Surface{{Weights: w, Palette: palette, Positions: m.Positions, Normals: m.Normals, Out: positions, OutNormals: normals}}
 	b.ReportAllocs()
 	for b.Loop() {
-		skin.Deform(w, palette, m.Positions, m.Normals, positions, normals)
+		skin.Deform(surfaces)
 	}
 	b.ReportMetric(float64(b.Elapsed().Nanoseconds())/float64(b.N)/count, "ns/vertex")
 }
