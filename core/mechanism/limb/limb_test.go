@@ -13,6 +13,7 @@ import (
 	"myriapod/core/edit"
 	"myriapod/core/evaluate"
 	"myriapod/core/geometry"
+	"myriapod/core/match"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/parameter"
@@ -324,5 +325,65 @@ func BenchmarkLimb(b *testing.B) {
 				s.Evaluate()
 			}
 		})
+	}
+}
+
+// FK hands over to the limb without being seen: for two bones exactly.
+func TestALimbMatchesFKExactly(t *testing.T) {
+	d := build(t, leg(2), nil, parameter.Set{"soft": parameter.OfNumber(0)})
+	c := &edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}
+	result, err := edit.Apply(c, d, &edit.AddMechanism{Mechanism: "fk-chain", Name: "turns", Joints: d.Mechanisms[0].Joints, Blend: true})
+	require.NoError(t, err)
+	d = result.Document
+	rapid.Check(t, func(t *rapid.T) {
+		e, _, err := evaluate.Open(d, kinds.All(), edit.Memory{})
+		require.NoError(t, err)
+		for i, control := range d.Controls {
+			if control.Dial(edit.BlendDial) != nil {
+				require.NoError(t, e.SetChannel(i, edit.BlendDial, 1))
+			}
+		}
+		number := rapid.Float64Range(-0.5, 0.5)
+		fk := d.Mechanisms[1].Controls
+		require.NoError(t, e.SetChannel(e.Plan.ControlIndex[fk[0]], rig.RotateX, number.Draw(t, "hip x")))
+		require.NoError(t, e.SetChannel(e.Plan.ControlIndex[fk[0]], rig.RotateZ, number.Draw(t, "hip z")))
+		require.NoError(t, e.SetChannel(e.Plan.ControlIndex[fk[1]], rig.RotateX, number.Draw(t, "knee")))
+		require.NoError(t, e.SetChannel(e.Plan.ControlIndex[fk[2]], rig.RotateY, number.Draw(t, "ankle")))
+		was := match.Seen(e, d.Mechanisms[0])
+		_, left, err := match.Take(e, d.Mechanisms[0].ID)
+		require.NoError(t, err)
+		for i, now := range match.Seen(e, d.Mechanisms[0]) {
+			assert.LessOrEqual(t, now.Position.Sub(was[i].Position).Len(), left.Moves+1e-12)
+		}
+		assert.LessOrEqual(t, left.Moves, 1e-6)
+		assert.LessOrEqual(t, left.Turns, 1e-5)
+	})
+}
+
+// Whatever becomes of the joints later, and wherever target and pole go, everything that comes out is finite.
+func TestNothingNonFiniteComesOutOfASpoiledLimb(t *testing.T) {
+	d := build(t, leg(4), nil, parameter.Set{"stretch": parameter.OfNumber(1), "pin": parameter.OfNumber(0.5)})
+	places := func(list ...mgl64.Vec3) []mgl64.Vec3 { return list }
+	for name, spoiled := range map[string][]mgl64.Vec3{
+		"all on one spot":    places(mgl64.Vec3{}, mgl64.Vec3{}, mgl64.Vec3{}, mgl64.Vec3{}, mgl64.Vec3{}),
+		"straight":           places(mgl64.Vec3{0, 4, 0}, mgl64.Vec3{0, 3, 0}, mgl64.Vec3{0, 2, 0}, mgl64.Vec3{0, 1, 0}, mgl64.Vec3{0, 0, 0}),
+		"doubled back":       places(mgl64.Vec3{}, mgl64.Vec3{0, 1, 0}, mgl64.Vec3{}, mgl64.Vec3{0, 1, 0}, mgl64.Vec3{}),
+		"a bone of length 0": places(mgl64.Vec3{0, 2, 0}, mgl64.Vec3{0, 1, 0.3}, mgl64.Vec3{0, 1, 0.3}, mgl64.Vec3{0, 0.5, 0}, mgl64.Vec3{}),
+	} {
+		for _, hinge := range []bool{false, true} {
+			e := d.Clone()
+			e.Mechanisms[0].Parameters["hinge"] = parameter.OfToggle(hinge)
+			for i, place := range spoiled {
+				e.Joints[i+1].Position = place
+			}
+			s := open(t, e)
+			for _, target := range []mgl64.Vec3{{}, {0, 0.5, 0}, spoiled[0], spoiled[4], {1e5, -1e5, 3}, {0, 1e-300, 0}} {
+				s.at(target)
+				require.NoError(t, s.PullTo(s.pole, target))
+				for i, joint := range s.Frame.Joints {
+					assert.True(t, geometry.FiniteVector(joint.Position) && geometry.FiniteVector(joint.Rotation.V) && geometry.Finite(joint.Rotation.W) && geometry.FiniteVector(s.Frame.Scales[i]), "%s, joint %d", name, i)
+				}
+			}
+		}
 	}
 }

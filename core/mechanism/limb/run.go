@@ -80,7 +80,7 @@ func (l *limb) swing(root, tip mgl64.Vec3, carried mgl64.Quat) mgl64.Quat {
 	was := carried.Rotate(l.rest[len(l.rest)-1].Position.Sub(l.rest[0].Position))
 	flatten := func(v mgl64.Vec3) mgl64.Vec3 { return v.Sub(axis.Mul(v.Dot(axis))) }
 	before, now := flatten(was), flatten(tip.Sub(root))
-	if before.Len() < 1e-9*l.bends.reach || now.Len() < 1e-9*l.bends.reach {
+	if before.Len() <= 1e-9*l.bends.reach || now.Len() <= 1e-9*l.bends.reach {
 		return carried // on its axis the hinge stays
 	}
 	angle := geometry.SignedAngle(before.Normalize(), now.Normalize(), axis)
@@ -99,7 +99,7 @@ func (l *limb) reachFor(f *mechanism.Frame, root, tip mgl64.Vec3, carried mgl64.
 	away := tip.Sub(root)
 	asked := away.Len()
 	line := geometry.Unit(away, carried.Rotate(l.line))
-	if asked < 1e-12*b.reach {
+	if asked <= 1e-12*b.reach {
 		line = carried.Rotate(l.line)
 	}
 	wanted := l.eased(f, asked)
@@ -195,7 +195,10 @@ func (l *limb) redraw(first, last int, was, now stretchOf) {
 	before, after := was.to.Sub(was.from), now.to.Sub(now.from)
 	direction := geometry.Unit(before, l.line)
 	turn := geometry.Shortest(direction, geometry.Unit(after, direction), geometry.Across(l.side, direction))
-	longer := after.Len() / math.Max(before.Len(), 1e-12*l.bends.reach)
+	longer := 1.0
+	if length := before.Len(); length > 1e-9*l.bends.reach && length > 0 {
+		longer = after.Len() / length
+	}
 	for i := first; i < last; i++ {
 		if i > first {
 			l.placed[i] = now.from.Add(turn.Rotate(l.placed[i].Sub(was.from)).Mul(longer))
