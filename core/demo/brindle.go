@@ -100,9 +100,7 @@ func brindlePieces() []piece {
 		letter string
 		sign   float64
 	}{{"L", 1}, {"R", -1}} {
-		_, _, back := brindleAcross(0.105)
-		at := brindleMiddle(0.105).Add(mgl64.Vec3{side.sign * 0.105, 0, 0}).Add(back.Mul(0.06))
-		pieces = append(pieces, piece{"eye_" + side.letter, "#23292c", ball(at, mgl64.Vec3{0.022, 0.03, 0.03}, 2, 14, 20)})
+		pieces = append(pieces, piece{"eye_" + side.letter, "#23292c", ball(brindleEye(side.sign), mgl64.Vec3{0.022, 0.03, 0.03}, 2, 14, 20)})
 	}
 	for pair := range brindleLegs {
 		leg := sweep(func(v float64) mgl64.Vec3 { return brindleLeg(pair, v) }, func(v float64) float64 {
@@ -111,6 +109,12 @@ func brindlePieces() []piece {
 		pieces = append(pieces, piece{fmt.Sprintf("leg_L%d", pair+1), "#7a6048", leg}, piece{fmt.Sprintf("leg_R%d", pair+1), "#7a6048", mirrored(leg)})
 	}
 	return pieces
+}
+
+// brindleEye is the middle of the eye on one side (1 is left, +X).
+func brindleEye(side float64) mgl64.Vec3 {
+	_, _, back := brindleAcross(0.105)
+	return brindleMiddle(0.105).Add(mgl64.Vec3{side * 0.105, 0, 0}).Add(back.Mul(0.06))
 }
 
 func brindleBody() *mesh.Mesh {

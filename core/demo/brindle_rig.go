@@ -6,6 +6,7 @@ import (
 	"github.com/go-gl/mathgl/mgl64"
 
 	"myriapod/core/edit"
+	"myriapod/core/mechanism/aim"
 	"myriapod/core/mechanism/fkchain"
 	"myriapod/core/mechanism/fkover"
 	"myriapod/core/mechanism/splinechain"
@@ -41,6 +42,14 @@ func brindleSkeleton() []func(*rig.Document) edit.Edit {
 		func(d *rig.Document) edit.Edit {
 			return &edit.LayChain{Positions: brindleRow(brindleHips, 0.99, 31), Pattern: "tail_##", Count: brindleTail, Parent: named(d, "spine_01")}
 		},
+	}
+	for _, side := range []struct {
+		letter string
+		sign   float64
+	}{{"L", 1}, {"R", -1}} {
+		steps = append(steps, func(d *rig.Document) edit.Edit {
+			return &edit.LayChain{Positions: []mgl64.Vec3{brindleEye(side.sign)}, Pattern: "eye_joint_" + side.letter, Parent: named(d, "head_1")}
+		})
 	}
 	carriers := []string{"spine_08", "spine_05", "spine_02"}
 	for pair, carrier := range carriers {
@@ -104,6 +113,9 @@ func brindleRigged() []func(*rig.Document) edit.Edit {
 			return &edit.AddMechanism{Mechanism: fkchain.Name, Name: "head", Joints: numbered(d, "head_%d", 1, 2)}
 		},
 		turnsOnly("bow_fk_%d", brindleNeck),
+		func(d *rig.Document) edit.Edit {
+			return &edit.AddMechanism{Mechanism: aim.Name, Name: "gaze", Joints: []string{named(d, "eye_joint_L"), named(d, "eye_joint_R")}, Options: parameter.Set{"distance": parameter.OfNumber(2)}, Parameters: parameter.Set{"cone": parameter.OfNumber(40)}}
+		},
 		renamed("spine_ctl_1", "hips"),
 		renamed("spine_ctl_4", "chest"),
 		renamed("neck_ctl_4", "skull"),
@@ -153,7 +165,8 @@ func brindleBindings() []func(*rig.Document) edit.Edit {
 		}),
 		bind(list("cloth", "boat_hook"), func(d *rig.Document) []string { return numbered(d, "spine_%02d", 1, brindleSpine) }),
 		bind(list("pole", "banner"), list("spine_02")),
-		bind(list("eye_L", "eye_R"), list("head_1")),
+		bind(list("eye_L"), list("eye_joint_L")),
+		bind(list("eye_R"), list("eye_joint_R")),
 	}
 	for _, side := range []string{"L", "R"} {
 		for pair := range brindleLegs {

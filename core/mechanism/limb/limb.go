@@ -30,7 +30,7 @@ func (Kind) Declare() mechanism.Declaration {
 }
 
 // Build implements mechanism.Kind: a target at the tip, which hangs on the global control and so stays where it is, and a pole out where
-// the limb bends, which hangs on what the limb hangs on.
+// the limb bends, which hangs on what the limb hangs on and can be switched to the target.
 func (Kind) Build(site *mechanism.Site) error {
 	rest, err := site.Chain(3)
 	if err != nil {
@@ -69,6 +69,7 @@ func (Kind) Build(site *mechanism.Site) error {
 		home := geometry.Transform{Position: at, Rotation: mgl64.QuatIdent()}
 		pole := site.Handle(name+"_pole", body, home, rig.Lozenge, mechanism.Outline(rig.Lozenge, 0.05*b.reach))
 		control := site.Document.Control(pole)
+		control.Spaces, control.Dials = site.Mechanism.Controls[:1:1], []rig.Dial{{Name: rig.SpaceDial, Max: 1}} // with the target, where that serves better
 		control.Channels = map[rig.Channel]rig.ChannelState{}
 		for _, channel := range rig.Channels[3:] {
 			control.Channels[channel] = rig.ChannelState{Locked: true, Hidden: true}
@@ -139,7 +140,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	for _, number := range []struct {
 		key string
 		to  *mechanism.Driven
-	}{{"soft", &l.soft}, {"stretch", &l.stretch}, {"longest", &l.longest}, {"volume", &l.volume}, {"pin", &l.pin}} {
+	}{{"soft", &l.soft}, {"stretch", &l.stretch}, {"longest", &l.longest}, {"volume", &l.volume}, {"pin", &l.pin}, {"least", &l.least}, {"most", &l.most}} {
 		value, reads := b.Number(number.key)
 		*number.to = value
 		task.Reads = append(task.Reads, reads...)

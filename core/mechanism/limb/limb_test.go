@@ -228,6 +228,27 @@ func TestThePoleSaysWhereTheKneeIs(t *testing.T) {
 	assert.InDelta(t, 0, pinned.place(pinned.last).Sub(leg(4)[4].Add(mgl64.Vec3{0, 0.1, 0.1})).Len(), 1e-9, "and the tip at the target")
 }
 
+// Beyond the limits of its bend a limb goes no further, and says so.
+func TestABendKeepsToItsLimits(t *testing.T) {
+	places := leg(3)
+	s := open(t, build(t, places, nil, parameter.Set{"least": parameter.OfNumber(0.8), "most": parameter.OfNumber(1.2), "soft": parameter.OfNumber(0)}))
+	turn := func(i int) float64 {
+		a, b := s.place(i).Sub(s.place(i-1)).Normalize(), s.place(i+1).Sub(s.place(i)).Normalize()
+		return math.Acos(math.Min(1, a.Dot(b)))
+	}
+	rest := turn(2)
+	for target, want := range map[mgl64.Vec3]float64{
+		places[0].Add(mgl64.Vec3{0, -reach(places), 0}):       0.8,
+		places[0].Add(mgl64.Vec3{0, -0.3 * reach(places), 0}): 1.2,
+	} {
+		s.at(target)
+		assert.InDelta(t, want, turn(2)/rest, 1e-9)
+		assert.NotEmpty(t, s.Findings())
+	}
+	s.at(places[3])
+	assert.Empty(t, s.Findings())
+}
+
 // In line with the limb a pole says nothing: the body does, evenly.
 func TestAPoleOnTheLineOfTheLimbIsTold(t *testing.T) {
 	places := leg(2)

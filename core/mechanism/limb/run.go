@@ -26,7 +26,8 @@ type limb struct {
 	groundRest  mgl64.Quat
 
 	soft, stretch, longest, volume, pin mechanism.Driven
-	short, folded, inLine               int // findings
+	least, most                         mechanism.Driven // of the bend at rest
+	short, folded, inLine               int              // findings
 
 	bends    *bends
 	unbent   []mgl64.Quat // by bone: undoes how it is turned at rest
@@ -105,6 +106,9 @@ func (l *limb) reachFor(f *mechanism.Frame, root, tip mgl64.Vec3, carried mgl64.
 	wanted := l.eased(f, asked)
 	longer := l.stretched(f, asked, wanted)
 	by := b.to(wanted)
+	if b.rest > 0 {
+		by = math.Max(b.rest*l.least.At(f), math.Min(b.rest*l.most.At(f), by))
+	}
 	side := b.side(by) // leaves another bend where there is none to be read
 	b.bend(by)
 	now := geometry.Unit(b.tip(), geometry.MainAxis)
@@ -116,8 +120,9 @@ func (l *limb) reachFor(f *mechanism.Frame, root, tip mgl64.Vec3, carried mgl64.
 		l.longer[from+i] = longer
 	}
 	l.turned[len(l.turned)-1], l.longer[len(l.longer)-1] = l.turned[len(l.turned)-2], 1
-	f.Findings[l.short] = asked > b.tip().Len()*longer*(1+1e-6) && asked > b.reach*(1+1e-9)
-	f.Findings[l.folded] = asked < b.lengths[len(b.lengths)-1]*(1-1e-6)
+	length := b.tip().Len() * longer
+	f.Findings[l.short] = asked > length*(1+1e-6) && (asked > b.reach*(1+1e-9) || length < wanted*(1-1e-6))
+	f.Findings[l.folded] = asked < length*(1-1e-6)
 }
 
 // eased is how long the limb becomes for a distance: within its last share ever slower, so that it never snaps straight. At rest, and

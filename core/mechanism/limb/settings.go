@@ -58,6 +58,14 @@ func parameters() parameter.Declared {
 			Help: "1 holds the joint that bends out furthest at the pole; the bones stretch for it.",
 		},
 		{
+			Key: "least", Title: "Bends at least", Type: parameter.Number, Unit: "×", Min: 0, Max: 1, Default: parameter.OfNumber(0), Dial: true,
+			Help: "The limb never straightens beyond this share of the bend that it has at rest.",
+		},
+		{
+			Key: "most", Title: "Bends at most", Type: parameter.Number, Unit: "×", Min: 1, Max: 100, Default: parameter.OfNumber(100), Dial: true,
+			Help: "The limb never bends beyond this many times the bend that it has at rest.",
+		},
+		{
 			Key: "tip", Title: "Tip turns", Type: parameter.Choice, Choices: []string{asTarget, asLastBone, asGround}, Default: parameter.OfChoice(asTarget),
 			Help: "What the joint at the tip is turned with: the target, the last bone, or the ground that the global control stands for.",
 		},
