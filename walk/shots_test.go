@@ -63,6 +63,11 @@ func TestScreenshots(t *testing.T) {
 
 	p.button("Tallow")
 	p.settled()
+	p.wait("it to walk", `Number(document.querySelector("[data-time]").dataset.time) > 1`)
+	p.key(" ")
+	p.button("mechanism stride_L01")
+	shot("legs")
+	p.key(kb.Escape)
 	p.button("Skeleton")
 	p.button("joint leg_L09_1")
 	shot("repeats")
