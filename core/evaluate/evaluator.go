@@ -283,7 +283,7 @@ func (e *Evaluator) JointAt(joint int) geometry.Transform {
 
 // ControlAt returns where a control stands in the world, the size of everything reckoned with.
 func (e *Evaluator) ControlAt(control int) geometry.Transform {
-	at := e.Frame.Controls[control]
+	at := e.Frame.Shown(control)
 	return geometry.Transform{Position: e.Frame.Scaled(at.Position), Rotation: at.Rotation}
 }
 

@@ -29,6 +29,7 @@ func (e *Evaluator) Bring(control int, to geometry.Transform) error {
 	if !geometry.FiniteVector(to.Position) || !geometry.Finite(to.Rotation.W, to.Rotation.V[0], to.Rotation.V[1], to.Rotation.V[2]) {
 		return fmt.Errorf("%s cannot be brought to a place that is not finite", e.Plan.Document.Controls[control].Name)
 	}
+	to = e.Frame.Carried[control].Inverse().Then(to)
 	asked := e.Plan.Document.Controls[control].ChannelsFor(e.homeOf(control).Inverse().Then(to), e.channelsOf(control))
 	if e.freeInWorld(control) {
 		for k := range 3 {
@@ -55,7 +56,7 @@ func (e *Evaluator) freeInWorld(control int) bool {
 // PullTo moves a control's channels so that it stands at a place in the world, as far as they let it. It keeps its turn.
 func (e *Evaluator) PullTo(control int, to mgl64.Vec3) error {
 	e.Evaluate()
-	return e.Bring(control, geometry.Transform{Position: e.Frame.Unscaled(to), Rotation: e.Frame.Controls[control].Rotation})
+	return e.Bring(control, geometry.Transform{Position: e.Frame.Unscaled(to), Rotation: e.Frame.Shown(control).Rotation})
 }
 
 // Keep makes a change to the channels and brings a control back to where it stood before it: a change of its space is not seen.

@@ -21,6 +21,9 @@ type Frame struct {
 	Size     float64
 	Centre   mgl64.Vec3
 	Controls []geometry.Transform
+	// Carried is, by control, the motion that a mechanism takes it along by, in the world: a gait the target of a foot. Controls is
+	// without it; what is shown, and where a hand takes hold of it, is with it.
+	Carried  []geometry.Transform
 	Joints   []geometry.Transform
 	Poses    []Pose       // by joint: how a clip moves it, where it moves joints
 	Morphs   []float64    // by the plan's slots
@@ -33,6 +36,11 @@ type Frame struct {
 // Channel returns one of the channels that every control has.
 func (f *Frame) Channel(control int, channel rig.Channel) float64 {
 	return f.Channels[control*rig.ChannelCount+channel.Index()]
+}
+
+// Shown returns where a control is as a mechanism carries it along, at size 1.
+func (f *Frame) Shown(control int) geometry.Transform {
+	return f.Carried[control].Then(f.Controls[control])
 }
 
 // Scaled returns where a place is shown: scaled about the global control.

@@ -100,6 +100,7 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 		Size:     1,
 		Channels: make([]float64, p.Layout.Size()),
 		Controls: make([]geometry.Transform, len(p.Document.Controls)),
+		Carried:  make([]geometry.Transform, len(p.Document.Controls)),
 		Joints:   make([]geometry.Transform, len(p.Document.Joints)),
 		Scales:   make([]mgl64.Vec3, len(p.Document.Joints)),
 		Curves:   p.Curves,
@@ -116,7 +117,7 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 		}
 	}
 	for i, control := range p.Document.Controls {
-		f.Controls[i] = control.Home()
+		f.Controls[i], f.Carried[i] = control.Home(), geometry.Identity()
 		for k, dial := range control.Dials {
 			f.Channels[p.Layout.Slot(i, rig.ChannelCount+k)] = dial.Default
 		}

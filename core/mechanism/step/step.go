@@ -104,7 +104,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	control := b.Document.Controls[target]
 	number := b.Settings.Number
 	w := &walk{
-		goal: goal, home: control.Home(), stride: number("stride"), duty: number("duty"), speed: number("speed"),
+		goal: goal, target: target, home: control.Home(), stride: number("stride"), duty: number("duty"), speed: number("speed"),
 		ground: land{b.Settings.Choice("ground"), number("rise"), number("run"), number("begin")}, global: -1,
 	}
 	w.phase = number("phase")
@@ -148,7 +148,7 @@ func (l land) height(place mgl64.Vec3) float64 {
 
 // walk is the gait of one limb prepared for evaluation.
 type walk struct {
-	goal                       int
+	goal, target               int
 	home                       geometry.Transform // of the limb's target
 	stride, duty, phase, speed float64
 	lift, influence            mechanism.Driven
@@ -160,6 +160,7 @@ type walk struct {
 // step moves the goal to where the foot is in its step.
 func (w *walk) step(f *mechanism.Frame) {
 	share := w.influence.At(f)
+	f.Carried[w.target] = geometry.Identity()
 	if f.Still || share == 0 || f.Journey == nil && w.speed == 0 {
 		return
 	}
@@ -181,12 +182,17 @@ func (w *walk) step(f *mechanism.Frame) {
 		carried := f.Controls[w.global].Then(w.globalRest)
 		stand, home = carried.Then(stand), carried.Then(home)
 	}
-	own := home.Inverse().Then(f.Goals[w.goal]) // what the target and a foot have done to it
-	moved := stand.Then(own)
-	was := f.Goals[w.goal]
-	f.Goals[w.goal] = geometry.Transform{
-		Position: was.Position.Add(moved.Position.Sub(was.Position).Mul(share)), Rotation: geometry.Slerp(was.Rotation, moved.Rotation, share),
-	}
+	// The handle goes along, and what it and a foot have done to the goal stays on top.
+	along := partly(stand.Then(home.Inverse()), home.Position, share)
+	f.Carried[w.target] = along
+	f.Goals[w.goal] = along.Then(f.Goals[w.goal])
+}
+
+// partly is a motion done in part: what stands at the place goes so much of its way, and turns so much of its turn.
+func partly(motion geometry.Transform, place mgl64.Vec3, share float64) geometry.Transform {
+	turn := geometry.Slerp(mgl64.QuatIdent(), motion.Rotation, share)
+	to := place.Add(motion.Apply(place).Sub(place).Mul(share))
+	return geometry.Transform{Position: to.Sub(turn.Rotate(place)), Rotation: turn}
 }
 
 // covered is how much ground lies behind the body at a time, that which it seems to cover on the spot included.

@@ -206,6 +206,19 @@ func TestWalkingOnTheSpot(t *testing.T) {
 	assert.InDelta(t, 0, w.Frame.Joints[w.feet[0]].Position.Sub(before.Add(mgl64.Vec3{0, 0.1, 0})).Len(), 1e-9)
 }
 
+// The handle of a walking foot is shown at the foot, and a hand that takes it to a place takes the foot there.
+func TestHandlesGoAlong(t *testing.T) {
+	w := open(t, crawler(t, parameter.Set{"stride": parameter.OfNumber(0.3)}))
+	w.at(150)
+	target := w.Plan.ControlIndex[w.d.Mechanism(id(t, w.d, "reach_L1")).Controls[0]]
+	foot := w.Frame.Joints[w.feet[0]].Position
+	assert.InDelta(t, 0, w.ControlAt(target).Position.Sub(foot).Len(), 1e-9)
+	assert.Greater(t, foot.Sub(w.Frame.Controls[target].Position).Len(), 1.0, "by itself it would be far behind")
+	place := foot.Add(mgl64.Vec3{0.02, 0.06, 0.03})
+	require.NoError(t, w.PullTo(target, place))
+	assert.InDelta(t, 0, w.Frame.Joints[w.feet[0]].Position.Sub(place).Len(), 1e-9)
+}
+
 func TestTheGroundRisesAsItIsSaid(t *testing.T) {
 	for _, ground := range []string{"flat", "slope", "steps"} {
 		d := crawler(t, parameter.Set{
