@@ -10,6 +10,7 @@ import (
 	"math"
 	"net/http"
 	"net/http/httptest"
+	"os"
 	"slices"
 	"strings"
 	"testing"
@@ -35,10 +36,13 @@ type running struct {
 }
 
 func start(t testing.TB) *running {
-	s, err := store.Open(t.TempDir())
+	demos, err := withDemos()
+	require.NoError(t, err)
+	folder := t.TempDir()
+	require.NoError(t, os.CopyFS(folder, os.DirFS(demos)))
+	s, err := store.Open(folder)
 	require.NoError(t, err)
 	application := server.New(s, fstest.MapFS{"index.html": {Data: []byte("the page")}})
-	require.NoError(t, application.Shelf().AddDemos())
 	listener := httptest.NewServer(application.Handler())
 	t.Cleanup(func() {
 		listener.CloseClientConnections()

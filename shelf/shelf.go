@@ -10,7 +10,6 @@ import (
 	"strings"
 	"sync"
 
-	"myriapod/core/demo"
 	"myriapod/core/edit"
 	"myriapod/core/evaluate"
 	"myriapod/core/findings"
@@ -289,46 +288,6 @@ func (s *Shelf) Duplicate(id, author string) (string, error) {
 	return s.Store.Create(copied, "Duplicate "+state.Document.Name, author, nil)
 }
 
-// AddDemos puts the demo specimens on an empty shelf, with the edits that made them as their history.
-func (s *Shelf) AddDemos() error {
-	present, err := s.Store.Specimens()
-	if err != nil || len(present) > 0 {
-		return err
-	}
-	for _, specimen := range demo.Specimens() {
-		if _, err := s.AddDemo(specimen); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// AddDemo puts one demo specimen on the shelf and returns its ID.
-func (s *Shelf) AddDemo(specimen demo.Specimen) (string, error) {
-	begin, steps, err := specimen.Make(s.Kinds)
-	if err != nil {
-		return "", err
-	}
-	id, err := s.Store.Create(begin, "Begin", demoAuthor, nil)
-	if err != nil {
-		return "", err
-	}
-	before := begin
-	for i, step := range steps {
-		title, touches := edit.Describe(before, step.Edit)
-		if _, err := s.Store.Keep(store.Change{
-			Specimen: id, On: i + 1, Edit: step.Edit, Document: step.Next, Title: title,
-			Touches: touches, Author: demoAuthor, Blobs: step.Blobs,
-		}); err != nil {
-			return "", err
-		}
-		before = step.Next
-	}
-	return id, nil
-}
-
-const demoAuthor = "demo"
-
 // Opened is a specimen opened for reading: its document and where its heavy data is.
 type Opened struct {
 	Document *rig.Document
@@ -342,22 +301,6 @@ func OpenFile(name string, data []byte, kinds mechanism.Registry) (Opened, error
 		return Opened{}, fmt.Errorf("%s: %w", name, err)
 	}
 	return Opened{document, memory}, nil
-}
-
-// OpenDemo makes a demo specimen by name.
-func OpenDemo(name string, kinds mechanism.Registry) (Opened, error) {
-	specimen, err := demo.Find(name)
-	if err != nil {
-		return Opened{}, err
-	}
-	document, steps, err := specimen.Make(kinds)
-	if err != nil {
-		return Opened{}, err
-	}
-	if len(steps) > 0 {
-		document = steps[len(steps)-1].Next
-	}
-	return Opened{document, demo.Memory(steps)}, nil
 }
 
 // Find opens a specimen of the shelf by its ID or its name.

@@ -33,12 +33,14 @@ type application struct {
 
 func start(t testing.TB, data string, demos bool) *application {
 	t.Helper()
+	if demos {
+		made, err := withDemos()
+		require.NoError(t, err)
+		require.NoError(t, os.CopyFS(data, os.DirFS(made)))
+	}
 	s, err := store.Open(data)
 	require.NoError(t, err)
 	handler := server.New(s, web.Page())
-	if demos {
-		require.NoError(t, handler.Shelf().AddDemos())
-	}
 	a := &application{store: s, pages: handler, server: httptest.NewServer(handler.Handler()), data: data}
 	t.Cleanup(a.stop)
 	return a
