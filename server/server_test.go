@@ -10,7 +10,6 @@ import (
 	"math"
 	"net/http"
 	"net/http/httptest"
-	"os"
 	"slices"
 	"strings"
 	"testing"
@@ -26,6 +25,7 @@ import (
 	"myriapod/core/pick"
 	"myriapod/server"
 	"myriapod/server/wire"
+	"myriapod/shelf/shelftest"
 	"myriapod/store"
 )
 
@@ -36,10 +36,8 @@ type running struct {
 }
 
 func start(t testing.TB) *running {
-	demos, err := withDemos()
-	require.NoError(t, err)
 	folder := t.TempDir()
-	require.NoError(t, os.CopyFS(folder, os.DirFS(demos)))
+	shelftest.Fill(t, folder)
 	s, err := store.Open(folder)
 	require.NoError(t, err)
 	application := server.New(s, fstest.MapFS{"index.html": {Data: []byte("the page")}})

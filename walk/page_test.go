@@ -19,6 +19,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"myriapod/server"
+	"myriapod/shelf/shelftest"
 	"myriapod/store"
 	"myriapod/web"
 )
@@ -34,9 +35,7 @@ type application struct {
 func start(t testing.TB, data string, demos bool) *application {
 	t.Helper()
 	if demos {
-		made, err := withDemos()
-		require.NoError(t, err)
-		require.NoError(t, os.CopyFS(data, os.DirFS(made)))
+		shelftest.Fill(t, data)
 	}
 	s, err := store.Open(data)
 	require.NoError(t, err)

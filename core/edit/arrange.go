@@ -53,11 +53,7 @@ func (e *ArrangeControls) Touches(d *rig.Document) []string {
 
 // Apply implements Edit.
 func (e *ArrangeControls) Apply(c *Context, d *rig.Document) error {
-	m := d.Mechanism(e.Mechanism)
-	if m == nil {
-		return missing("mechanism", e.Mechanism)
-	}
-	kind, err := c.Kinds.Find(m.Kind)
+	m, kind, err := mechanismOf(c, d, e.Mechanism)
 	if err != nil {
 		return err
 	}
@@ -244,11 +240,7 @@ func (e *PinEnd) Touches(*rig.Document) []string {
 
 // Apply implements Edit.
 func (e *PinEnd) Apply(c *Context, d *rig.Document) error {
-	m := d.Mechanism(e.Mechanism)
-	if m == nil {
-		return missing("mechanism", e.Mechanism)
-	}
-	kind, err := c.Kinds.Find(m.Kind)
+	m, kind, err := mechanismOf(c, d, e.Mechanism)
 	if err != nil {
 		return err
 	}

@@ -177,11 +177,7 @@ func (e *DriveParameter) Touches(*rig.Document) []string {
 
 // Apply implements Edit.
 func (e *DriveParameter) Apply(c *Context, d *rig.Document) error {
-	m := d.Mechanism(e.Mechanism)
-	if m == nil {
-		return missing("mechanism", e.Mechanism)
-	}
-	kind, err := c.Kinds.Find(m.Kind)
+	m, kind, err := mechanismOf(c, d, e.Mechanism)
 	if err != nil {
 		return err
 	}

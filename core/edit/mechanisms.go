@@ -144,6 +144,16 @@ func (e *AddMechanism) checkStand(d *rig.Document, declaration mechanism.Declara
 	return nil
 }
 
+// mechanismOf finds a mechanism and its kind.
+func mechanismOf(c *Context, d *rig.Document, id string) (*rig.Mechanism, mechanism.Kind, error) {
+	m := d.Mechanism(id)
+	if m == nil {
+		return nil, nil, missing("mechanism", id)
+	}
+	kind, err := c.Kinds.Find(m.Kind)
+	return m, kind, err
+}
+
 // SetParameters changes parameters of a mechanism. Time is the moment, in seconds, at which the change was made, for kinds that
 // keep something steady over it (a wave its phase).
 type SetParameters struct {
@@ -167,11 +177,7 @@ func (e *SetParameters) Touches(*rig.Document) []string { return []string{e.Mech
 
 // Apply implements Edit.
 func (e *SetParameters) Apply(c *Context, d *rig.Document) error {
-	m := d.Mechanism(e.Mechanism)
-	if m == nil {
-		return missing("mechanism", e.Mechanism)
-	}
-	kind, err := c.Kinds.Find(m.Kind)
+	m, kind, err := mechanismOf(c, d, e.Mechanism)
 	if err != nil {
 		return err
 	}

@@ -372,3 +372,12 @@ func (r *reader) morphNames(part *model.Part, source *gltf.Mesh) {
 		}
 	}
 }
+
+// rotationIn is a rotation as a file takes it: rounding must not make a number larger than 1.
+func rotationIn(q mgl64.Quat) [4]float64 {
+	list := [4]float64{q.V[0], q.V[1], q.V[2], q.W}
+	for k := range list {
+		list[k] = math.Max(-1, math.Min(1, list[k]))
+	}
+	return list
+}

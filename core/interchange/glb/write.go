@@ -360,15 +360,6 @@ func (w *writer) places(joint int, rest [3]float64) (list [][3]float32, moved bo
 	return list, moved
 }
 
-// rotationIn is a rotation as a file takes it: rounding must not make a number larger than 1.
-func rotationIn(q mgl64.Quat) [4]float64 {
-	list := [4]float64{q.V[0], q.V[1], q.V[2], q.W}
-	for k := range list {
-		list[k] = math.Max(-1, math.Min(1, list[k]))
-	}
-	return list
-}
-
 // turns lists rotations, each with the sign that is nearer to the one before, so that players take the short way.
 func (w *writer) turns(joint int, rest [4]float64) (list [][4]float32, moved bool) {
 	before := mgl64.Quat{W: rest[3], V: mgl64.Vec3{rest[0], rest[1], rest[2]}}
