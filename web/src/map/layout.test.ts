@@ -122,3 +122,56 @@ describe("layOut", () => {
   });
   it("draws nothing of an empty rig", () => expect(layOut(document([])).stations).toEqual([]));
 });
+
+describe("marks of controls", () => {
+  const spine = Array.from({ length: 9 }, (_, i) => joint(`j${i}`, i > 0 ? `j${i - 1}` : "", -i));
+  const control = (id: string, z: number) => ({
+    id,
+    name: id,
+    position: [0, 0, z] as [number, number, number],
+    rotation: [0, 0, 0, 1] as [number, number, number, number],
+    order: "YXZ",
+    shape: "hoop",
+    outline: [],
+  });
+  const mechanism = (id: string, controls: string[], host = "") => ({
+    id,
+    name: id,
+    kind: "k",
+    on: true,
+    host,
+    joints: host ? [] : spine.map((j) => j.id),
+    controls,
+    parameters: {},
+  });
+  const rigged = {
+    ...document(spine),
+    controls: [control("first", 0), control("middle", -4.1), control("over", -4), control("free", 5)],
+    mechanisms: [
+      mechanism("chain", ["first", "middle"]),
+      mechanism("guest", ["over"], "chain"),
+      mechanism("wave", [], "chain"),
+    ],
+  };
+
+  it("stand beside the joint that is nearest at rest, layer over layer", () => {
+    const layout = layOut(rigged, {});
+    const mark = (id: string) => layout.marks.find((m) => m.id === id);
+    const station = (id: string) => layout.stations.find((s) => s.id === id);
+    expect(mark("first")?.x).toBeCloseTo(station("j0")?.x ?? 0);
+    expect(mark("middle")?.x).toBeCloseTo(station("j4")?.x ?? 0);
+    expect(mark("over")?.x).toBeCloseTo(station("j4")?.x ?? 0);
+    expect(mark("over")?.y).toBeLessThan((mark("middle")?.y ?? 0) - 6);
+    expect(mark("free")?.x).toBeGreaterThan(Math.max(...layout.stations.map((s) => s.x)));
+    expect(layout.marks.map((m) => m.index).sort()).toEqual([0, 1, 2, 3]);
+  });
+
+  it("and braces of guests lie below that of their host", () => {
+    const braces = Object.fromEntries(layOut(rigged, {}).braces.map((b) => [b.id, b]));
+    const depth = (id: string) => braces[id]?.points[0]?.y ?? 0;
+    expect(depth("guest")).toBeGreaterThan(depth("chain"));
+    expect(depth("wave")).toBeGreaterThan(depth("guest"));
+    expect(braces.wave?.wave).toBe(true);
+    expect(braces.guest?.wave).toBe(false);
+  });
+});
