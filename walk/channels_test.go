@@ -4,6 +4,7 @@ import (
 	"math"
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -54,8 +55,13 @@ func TestChannelsAreLockedHiddenAndLimited(t *testing.T) {
 	assert.Equal(t, rig.ChannelState{Locked: true}, states()[rig.MoveX])
 	assert.Equal(t, rig.ChannelState{Hidden: true}, states()[rig.RotateZ])
 	p.look("locked")
+	evaluate[chromedp.Void](p, `(() => { // it is over soon: watch for it
+		const value = () => [...document.querySelectorAll("aside label")].find(e => e.innerText.startsWith("Move Y"))?.querySelector("input").value;
+		window.wiggled = false;
+		const watch = setInterval(() => { if (!/^-?0\.000/.test(value() ?? "0.000")) { window.wiggled = true; clearInterval(watch); } }, 5);
+	})()`)
 	p.key("w")
-	p.wait("a wiggle by what is free", `!/^-?0\.000/.test([...document.querySelectorAll("aside label")].find(e => e.innerText.startsWith("Move Y")).querySelector("input").value)`)
+	p.wait("a wiggle by what is free", `window.wiggled`)
 	p.wait("its end", `!document.querySelector("aside").innerText.includes("test pose")`)
 
 	p.field("Control or joint to hang on", "chest"+kb.Enter)

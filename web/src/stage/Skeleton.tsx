@@ -38,6 +38,7 @@ export function Skeleton({ document }: { document: Document }) {
   const sight = useMyriapod((s) => s.sights.skeleton);
   const chosen = useMyriapod((s) => s.chosen);
   const hovered = useMyriapod((s) => s.hovered);
+  const raised = useMyriapod((s) => s.raised);
   const count = document.joints.length;
 
   const bones = useMemo(() => {
@@ -72,8 +73,11 @@ export function Skeleton({ document }: { document: Document }) {
   useEffect(() => {
     const colour = new Color();
     const picked = new Set(chosen);
+    const troubled = new Set(raised.map((f) => f.subject));
+    const flagged = new Set(document.mechanisms.filter((m) => troubled.has(m.id)).flatMap((m) => m.joints));
+    const own = (id: string, name: string) => (flagged.has(id) ? INKS.finding : INKS[sideOf(name)]);
     const paint = (id: string, name: string) =>
-      colour.set(picked.has(id) ? INKS.violet : hovered === id ? INKS.control : INKS[sideOf(name)]);
+      colour.set(picked.has(id) ? INKS.violet : hovered === id ? INKS.control : own(id, name));
     document.joints.forEach((j, i) => {
       meshes.collars.setColorAt(i, paint(j.id, j.name));
       meshes.barbs.setColorAt(i, paint(j.id, j.name));
@@ -87,7 +91,7 @@ export function Skeleton({ document }: { document: Document }) {
       (mesh.material as MeshBasicMaterial).opacity = sight === "ghost" ? 0.3 : 0.92;
     }
     invalidate();
-  }, [meshes, bones, document.joints, chosen, hovered, sight, invalidate]);
+  }, [meshes, bones, document.joints, document.mechanisms, raised, chosen, hovered, sight, invalidate]);
 
   useEffect(() => {
     const show = (frame?: Frame) => {
