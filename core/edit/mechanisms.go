@@ -69,6 +69,9 @@ func (e *AddMechanism) Apply(c *Context, d *rig.Document) error {
 	if err := kind.Build(site); err != nil {
 		return fmt.Errorf("%s cannot be built: %w", declaration.Title, err)
 	}
+	for key, value := range e.Parameters { // what is given goes before what was measured
+		built.Parameters[key] = value
+	}
 	if e.Blend {
 		if err := blendOver(site, &built); err != nil {
 			return err

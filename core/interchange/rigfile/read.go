@@ -229,12 +229,13 @@ func (r *reader) mechanisms() error {
 		if err != nil {
 			return fmt.Errorf("%s.kind: %w", place, err)
 		}
-		declared := kind.Declare().Parameters
+		declaration := kind.Declare()
+		declared := declaration.Parameters
 		if err := declared.Check(m.Parameters); err != nil {
 			return fmt.Errorf("%s.parameters: %w", place, err)
 		}
 		id := r.id(m.ID, m.Name)
-		if len(m.Controls) == 0 && len(m.Joints) > 0 {
+		if len(m.Controls) == 0 && declaration.Stand != kinds.OnMechanism {
 			if err := r.build(m, id); err != nil {
 				return fmt.Errorf("%s: %w", place, err)
 			}

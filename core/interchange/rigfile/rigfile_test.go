@@ -46,7 +46,7 @@ func TestTheExampleStandsInTheDescription(t *testing.T) {
 }
 
 func TestWhatIsWrittenReadsTheSame(t *testing.T) {
-	for _, name := range []string{"quillwick", "sedge", "brindle"} {
+	for _, name := range []string{"quillwick", "sedge", "brindle", "tallow"} {
 		writeAndRead(t, name)
 	}
 }

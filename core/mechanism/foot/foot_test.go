@@ -10,6 +10,7 @@ import (
 
 	"myriapod/core/edit"
 	"myriapod/core/evaluate"
+	"myriapod/core/interchange/rigfile"
 	"myriapod/core/mechanism/foot"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mechanism/limb"
@@ -43,7 +44,7 @@ func walker(t require.TestingT, mirrored bool) *rig.Document {
 		apply(&edit.AddRepeat{Name: "legs", Rule: rig.Mirror, Sources: []string{id("leg_L_1")}})
 	}
 	apply(&edit.AddMechanism{Mechanism: limb.Name, Name: "leg_L", Joints: []string{id("leg_L_1"), id("leg_L_3")}})
-	apply(&edit.AddMechanism{Mechanism: foot.Name, Name: "foot_L", Host: id("leg_L"), Parameters: parameter.Set{}})
+	apply(&edit.AddMechanism{Mechanism: foot.Name, Name: "foot_L", Host: id("leg_L"), Parameters: parameter.Set{"bend": parameter.OfNumber(40), "left": parameter.OfNumber(0.07)}})
 	return d
 }
 
@@ -106,6 +107,8 @@ func TestEachPivotStaysOnTheGround(t *testing.T) {
 	s := open(t, d)
 	m := d.Mechanisms[1]
 	number := m.Parameters.Number
+	assert.Equal(t, 0.07, number("left"), "what is given goes before what is measured")
+	assert.InDelta(t, 0.08, number("drop"), 1e-9, "down to the lowest toe")
 	heading := number("heading") * math.Pi / 180
 	ankle := d.Joints[s.joint("leg_L_3")].Rest()
 	ground := func(across, along float64) mgl64.Vec3 {
@@ -144,6 +147,16 @@ func TestAMirroredFootRollsAsTheMirrorImage(t *testing.T) {
 			s.set("leg_R_target", dial, 0)
 		}
 	}
+}
+
+func TestAFootWithToesIsWrittenAndReadBack(t *testing.T) {
+	d := walker(t, false)
+	written, err := rigfile.Write(d, edit.Memory{})
+	require.NoError(t, err)
+	back, _, err := rigfile.Read(written, kinds.All())
+	require.NoError(t, err)
+	assert.Equal(t, d.Mechanisms, back.Mechanisms)
+	assert.Equal(t, d.Controls, back.Controls)
 }
 
 func TestAFootComesAndGoesWithItsDials(t *testing.T) {
