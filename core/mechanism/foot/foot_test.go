@@ -11,9 +11,12 @@ import (
 	"myriapod/core/edit"
 	"myriapod/core/evaluate"
 	"myriapod/core/interchange/rigfile"
+	"myriapod/core/mechanism"
 	"myriapod/core/mechanism/foot"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mechanism/limb"
+	"myriapod/core/mechanism/step"
+	"myriapod/core/motion"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
 )
@@ -99,6 +102,34 @@ func TestTheToesStayPlantedWhileTheHeelLifts(t *testing.T) {
 	s.set("leg_L_target", "roll", -30)
 	assert.Greater(t, s.place("leg_L_5")[1], toe.Position[1]+0.05, "backward over the heel the toes lift")
 	assert.Less(t, s.place("leg_L_3")[2], ankle[2], "and the ankle goes back")
+}
+
+// A gait that turns the foot turns its toes as well, whichever was built first.
+func TestToesGoAlongWithAGait(t *testing.T) {
+	d := walker(t, false)
+	context := &edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}
+	result, err := edit.Apply(context, d, &edit.AddMechanism{Mechanism: step.Name, Name: "step_L", Host: d.Mechanisms[0].ID})
+	require.NoError(t, err)
+	result, err = edit.Apply(context, result.Document, &edit.AddClip{Name: "turn", End: 48})
+	require.NoError(t, err)
+	d = result.Document
+	set := &edit.SetKeys{Clip: d.Clips[0].ID}
+	for frame, turn := range map[float64]float64{0: 0, 24: 1, 48: 1.4} {
+		set.Keys = append(set.Keys, edit.KeyValue{KeyPlace: edit.KeyPlace{Control: d.ControlNamed(rig.RootName).ID, Channel: rig.RotateY, Frame: frame}, Value: turn, Ease: rig.Smooth})
+	}
+	result, err = edit.Apply(context, d, set)
+	require.NoError(t, err)
+	s := open(t, result.Document)
+	s.SetClip(motion.Prepare(result.Document.Clips[0]))
+	s.SetFrame(48)
+	s.set("leg_L_target", "roll", 20)
+	ankle, ball := s.joint("leg_L_3"), s.joint("leg_L_4")
+	rest := func(i int) mgl64.Quat { return s.Plan.Document.Joints[i].Rest().Rotation }
+	heading := func(i int) float64 { return mechanism.Heading(s.Frame.Joints[i].Rotation.Mul(rest(i).Conjugate())) }
+	assert.Greater(t, heading(ball), 0.5)
+	assert.InDelta(t, heading(ankle), heading(ball), 0.1, "the toes point where the foot points")
+	toes := s.Frame.Joints[ball].Rotation.Mul(rest(ball).Conjugate())
+	assert.InDelta(t, 0, math.Hypot(toes.V[0], toes.V[2]), 1e-9, "and lie flat")
 }
 
 // Whatever a roll goes over stays on the ground where it is.
