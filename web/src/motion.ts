@@ -108,6 +108,10 @@ export function glideHome(control: string) {
   requestAnimationFrame(glide);
 }
 
+// A wiggle takes so many milliseconds, and goes on by no more than this from one picture to the next.
+const WIGGLE = 1400;
+const SLOWEST = 140;
+
 /** wiggle sends a control through its range and back, by a movement and a turn that are not locked. */
 export function wiggle(control: string) {
   const asked = documentOf().controls.find((c) => c.id === control);
@@ -116,12 +120,15 @@ export function wiggle(control: string) {
   const move = free.find((channel) => !turns(channel));
   const turn = free.includes("rotateY") ? "rotateY" : free.find(turns);
   if (!move && !turn) return notify("told", `Every channel of ${asked.name} is locked.`);
-  const began = performance.now();
   const frame = state().frame;
   const size = frame ? 0.08 * stageSize() : 0.1;
   const before = { ...state().held[control] };
+  let share = 0;
+  let seen = 0;
   const step = (now: number) => {
-    const share = (now - began) / 1400;
+    // However slowly pictures come, it goes through its range in steps that are seen.
+    share += Math.min(SLOWEST, seen > 0 ? now - seen : 0) / WIGGLE;
+    seen = now;
     if (share >= 1) {
       letGo(control);
       if (Object.keys(before).length > 0) hold(control, before);
