@@ -277,6 +277,16 @@ func TestAHingeTurnsAboutTheUprightAxisOnly(t *testing.T) {
 	}
 }
 
+func TestAHingeKeepsWithinItsSwing(t *testing.T) {
+	places := []mgl64.Vec3{{0.1, 0.5, 0}, {0.3, 0.55, 0}, {0.6, 0.8, 0}, {0.9, 0.3, 0}, {0.95, 0, 0}}
+	s := open(t, build(t, places, nil, parameter.Set{"hinge": parameter.OfToggle(true), "swing": parameter.OfNumber(20), "soft": parameter.OfNumber(0)}))
+	target := places[0].Add(mgl64.QuatRotate(1, geometry.Up).Rotate(places[4].Sub(places[0]).Mul(0.9)))
+	s.at(target)
+	hinge := s.Frame.Joints[1].Rotation.Mul(s.Plan.Document.Joints[1].Rest().Rotation.Conjugate())
+	assert.InDelta(t, 20, 2*math.Atan2(hinge.V[1], hinge.W)*180/math.Pi, 1e-9)
+	assert.InDelta(t, 0, s.place(s.last).Sub(target).Len(), 1e-9, "the others still bring the tip to its target")
+}
+
 func TestTheTipTurnsAsAsked(t *testing.T) {
 	for tip, want := range map[string]float64{"as the target": 0.5, "as the ground": 0} {
 		s := open(t, build(t, leg(3), nil, parameter.Set{"tip": parameter.OfChoice(tip)}))

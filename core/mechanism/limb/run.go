@@ -27,6 +27,7 @@ type limb struct {
 
 	soft, stretch, longest, volume, pin mechanism.Driven
 	least, most                         mechanism.Driven // of the bend at rest
+	swings                              mechanism.Driven // degrees to either side
 	short, folded, inLine               int              // findings
 
 	bends    *bends
@@ -66,7 +67,7 @@ func (l *limb) run(f *mechanism.Frame) {
 	l.swung, l.about = mgl64.QuatIdent(), root.Position
 	l.placed[0], l.turned[0], l.longer[0] = root.Position, carried, 1
 	if l.hinge {
-		carried = l.swing(root.Position, tip.Position, carried)
+		carried = l.swing(f, root.Position, tip.Position, carried)
 		l.turned[0] = carried
 		l.placed[1] = root.Position.Add(carried.Rotate(l.arm))
 	}
@@ -76,7 +77,7 @@ func (l *limb) run(f *mechanism.Frame) {
 }
 
 // swing turns the hinge about the body's upright axis to where the tip lies in the limb's plane, and returns how the limb is carried then.
-func (l *limb) swing(root, tip mgl64.Vec3, carried mgl64.Quat) mgl64.Quat {
+func (l *limb) swing(f *mechanism.Frame, root, tip mgl64.Vec3, carried mgl64.Quat) mgl64.Quat {
 	axis := carried.Rotate(l.axis)
 	was := carried.Rotate(l.rest[len(l.rest)-1].Position.Sub(l.rest[0].Position))
 	flatten := func(v mgl64.Vec3) mgl64.Vec3 { return v.Sub(axis.Mul(v.Dot(axis))) }
@@ -84,7 +85,8 @@ func (l *limb) swing(root, tip mgl64.Vec3, carried mgl64.Quat) mgl64.Quat {
 	if before.Len() <= 1e-9*l.bends.reach || now.Len() <= 1e-9*l.bends.reach {
 		return carried // on its axis the hinge stays
 	}
-	angle := geometry.SignedAngle(before.Normalize(), now.Normalize(), axis)
+	most := l.swings.At(f) * math.Pi / 180
+	angle := math.Max(-most, math.Min(most, geometry.SignedAngle(before.Normalize(), now.Normalize(), axis)))
 	l.swung = mgl64.QuatRotate(angle, axis)
 	return l.swung.Mul(carried).Normalize()
 }

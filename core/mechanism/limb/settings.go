@@ -73,6 +73,10 @@ func parameters() parameter.Declared {
 			Key: "hinge", Title: "First joint is a hinge", Type: parameter.Toggle, Default: parameter.OfToggle(false),
 			Help: "As insects have it: the first joint only swings the limb's plane about the body's upright axis; the others bend in that plane.",
 		},
+		{
+			Key: "swing", Title: "Hinge within", Type: parameter.Number, Unit: "°", Min: 0, Max: 180, Default: parameter.OfNumber(180), Dial: true,
+			Help: "How far from rest the hinge swings to either side at most.",
+		},
 		mechanism.Influence(),
 	}
 }
