@@ -6,23 +6,6 @@ import type { Joint } from "../wire/rig.gen";
 import { OptionFields, withDefaults } from "./OptionFields";
 import { CardLink, Section } from "./parts";
 
-/** between is the whole chain from a joint to one further down it, when just these two are picked; otherwise what is picked. */
-function between(picked: Joint[]): Joint[] {
-  if (picked.length !== 2) return picked;
-  const { joints } = documentOf();
-  const up = (from: Joint, to: Joint) => {
-    const chain = [from];
-    for (let at: Joint | undefined = from; at && at.id !== to.id && chain.length <= joints.length; ) {
-      const parent: string | undefined = at.parent;
-      at = joints.find((j) => j.id === parent);
-      if (at) chain.unshift(at);
-    }
-    return chain[0]?.id === to.id ? chain : undefined;
-  };
-  const [a, b] = picked;
-  return (a && b && (up(b, a) ?? up(a, b))) || picked;
-}
-
 /** freeName is a name for what is built on a joint: that of its chain, with the kind behind it where that is taken. */
 function freeName(joint: string, kind: string): string {
   const stem = joint.replace(/[_\-.\s]*\d+$/, "") || "chain";
@@ -31,16 +14,17 @@ function freeName(joint: string, kind: string): string {
   return taken ? `${stem}_${kind.split("-")[0]}` : stem;
 }
 
-/** BuildTools builds a mechanism on joints: of the kinds that stand on so many, each as the core declares it. */
-export function BuildTools({ joints: picked }: { joints: Joint[] }) {
+/** BuildTools builds a mechanism on joints: of the kinds that stand on so many, each as the core declares it. Two joints may be the ends of a chain; the core takes what is between. */
+export function BuildTools({ joints }: { joints: Joint[] }) {
   const d = documentOf();
-  const joints = between(picked);
-  const kinds = useMyriapod((s) => s.kinds).filter((k) => k.stand !== "mechanism" && k.least <= joints.length);
+  const kinds = useMyriapod((s) => s.kinds).filter(
+    (k) => k.stand !== "mechanism" && (k.least <= joints.length || (k.stand === "chain" && joints.length === 2)),
+  );
   const [chosen, setChosen] = useState("");
   const [typed, setName] = useState<string>();
   const [options, setOptions] = useState<ParameterSet>({});
   const kind = kinds.find((k) => k.kind === chosen) ?? kinds[0];
-  const ids = (kind?.stand === "joints" ? picked : joints).map((j) => j.id);
+  const ids = joints.map((j) => j.id);
   const owner = d.mechanisms.find((m) => m.joints.some((j) => ids.includes(j)));
   const name = typed ?? freeName(joints[0]?.name ?? "", kind?.kind ?? "");
   if (!kind) return null;

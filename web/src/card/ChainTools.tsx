@@ -1,5 +1,5 @@
 import { askMatch, edit } from "../session";
-import { documentOf, setState, useMyriapod } from "../store";
+import { documentOf, setState } from "../store";
 import type { Mechanism } from "../wire/rig.gen";
 import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";
@@ -94,13 +94,12 @@ export function ArrangeTools({ mechanism: m }: { mechanism: Mechanism }) {
 
 /** EndTools pins the ends of a chain to joints and controls, so that they never part, and frees them. */
 export function EndTools({ mechanism: m }: { mechanism: Mechanism }) {
-  const shape = useMyriapod((s) => s.specimen?.document);
-  if (!shape) return null;
+  const d = documentOf();
   const pin = (end: "first" | "last", to = "") =>
     void edit({ kind: "pin-end", mechanism: m.id, end, to }, to ? "Pinning" : "Freeing");
   const ends = [
-    { end: "first", control: shape.controls.find((c) => c.id === m.controls[0]) },
-    { end: "last", control: shape.controls.find((c) => c.id === m.controls.at(-1)) },
+    { end: "first", control: d.controls.find((c) => c.id === m.controls[0]) },
+    { end: "last", control: d.controls.find((c) => c.id === m.controls.at(-1)) },
   ] as const;
   return (
     <Section title="Ends">
@@ -126,7 +125,7 @@ export function EndTools({ mechanism: m }: { mechanism: Mechanism }) {
             label={`Joint or control to pin the ${end} end to`}
             placeholder={`${end} end to the one called`}
             verb="Pin"
-            carriers={[...shape.joints.filter((j) => !m.joints.includes(j.id)), ...shape.controls]}
+            carriers={[...d.joints.filter((j) => !m.joints.includes(j.id)), ...d.controls]}
             onHang={(to) => pin(end, to)}
           />
         );
