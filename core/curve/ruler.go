@@ -30,6 +30,7 @@ type Ruler struct {
 	pieces    *pieces
 	nodes     []node
 	total     float64
+	size      float64 // how far its points lie from the first at most
 	collapsed bool
 }
 
@@ -54,70 +55,85 @@ var (
 	gaussWeights = [5]float64{0.2369268850561891, 0.4786286704993665, 0.5688888888888889, 0.4786286704993665, 0.2369268850561891}
 )
 
-// Measure reads the points of the line anew. The frames start from the direction normal; start is the tangent to take where
-// the curve has none at its beginning (all points in one place).
+// Measure reads the points of the line anew. The frames begin as the unit vector start with the direction normal beside it, swung by the least
+// turn onto the curve's own first tangent. Where the curve has none at its beginning (all points in one place), start is that.
 func (r *Ruler) Measure(start, normal mgl64.Vec3) {
 	last := len(r.nodes) - 1
-	size := 0.0
+	r.size, r.collapsed = 0, false
 	for _, p := range r.Line.Points {
-		size = math.Max(size, p.Sub(r.Line.Points[0]).Len())
+		r.size = math.Max(r.size, p.Sub(r.Line.Points[0]).Len())
 	}
-	r.collapsed = false
 	r.pieces.set(r.Line)
 	s := 0.0
 	for i := range r.nodes {
 		n := &r.nodes[i]
 		n.u = float64(i) / float64(last)
 		if i > 0 {
-			s += r.measureInterval(r.nodes[i-1].u, n, size)
+			s += r.measureInterval(r.nodes[i-1].u, n)
 		}
 		n.s = s
 		place, derivative := r.pieces.at(n.u)
 		n.place = place
 		if i == 0 {
-			n.frame.Tangent = r.tangent(derivative, size, start)
-			n.frame.Normal = geometry.Across(normal, n.frame.Tangent)
+			n.frame.Tangent = r.tangent(derivative, start)
+			swing := geometry.Shortest(start, n.frame.Tangent, geometry.Across(normal, start))
+			n.frame.Normal = geometry.Across(swing.Rotate(normal), n.frame.Tangent)
 			continue
 		}
-		before := &r.nodes[i-1]
-		n.frame = reflect(before, place, r.tangent(derivative, size, before.frame.Tangent))
+		n.frame = r.carry(&r.nodes[i-1], place, r.tangent(derivative, r.nodes[i-1].frame.Tangent))
 	}
 	r.total = s
 }
 
+// stillSpeed is the derivative, as a share of the curve's size, below which the curve counts as standing still.
+const stillSpeed = 1e-9
+
 // tangent is the direction of the derivative, or fallback where the curve stands still (and the ruler notes it).
-func (r *Ruler) tangent(derivative mgl64.Vec3, size float64, fallback mgl64.Vec3) mgl64.Vec3 {
-	if derivative.Len() <= 1e-9*size || derivative.Len() < 1e-150 {
+func (r *Ruler) tangent(derivative, fallback mgl64.Vec3) mgl64.Vec3 {
+	if !(derivative.Len() > stillSpeed*r.size) {
 		r.collapsed = true
 		return fallback
 	}
 	return derivative.Normalize()
 }
 
-// reflect carries the frame of a node to place and tangent by two reflections: across the plane between the two places,
-// then across the plane between the carried tangent and the wanted one.
-func reflect(from *node, place, tangent mgl64.Vec3) Frame {
-	normal, carried := from.frame.Normal, from.frame.Tangent
-	chord := place.Sub(from.place)
-	if square := chord.Dot(chord); square > 1e-300 {
-		normal = normal.Sub(chord.Mul(2 / square * chord.Dot(normal)))
-		carried = carried.Sub(chord.Mul(2 / square * chord.Dot(carried)))
+// Below nearChord, as a share of the curve's size, the way from one place to the next is too much rounding to have a direction of its own,
+// and below nearTurn, in radians, so is the turn that is left after the first reflection.
+const (
+	nearChord = 1e-7
+	nearTurn  = 1e-9
+)
+
+// carry carries the frame of a node to place and tangent by two reflections: across the plane between the two places, then across the plane
+// between the carried tangent and the wanted one. Of two places that fall together the tangent is the way from one to the other, as it
+// is in the limit: so the frames on both sides of a node meet in the node's own.
+func (r *Ruler) carry(from *node, place, tangent mgl64.Vec3) Frame {
+	way := place.Sub(from.place)
+	square := way.Dot(way)
+	if near := nearChord * r.size; !(square > near*near) {
+		way, square = from.frame.Tangent, 1
 	}
-	turn := tangent.Sub(carried)
-	if square := turn.Dot(turn); square > 1e-300 {
-		normal = normal.Sub(turn.Mul(2 / square * turn.Dot(normal)))
+	normal := mirrored(from.frame.Normal, way, square)
+	turn := tangent.Sub(mirrored(from.frame.Tangent, way, square))
+	if square := turn.Dot(turn); square > nearTurn*nearTurn {
+		normal = mirrored(normal, turn, square)
 	}
 	return Frame{Tangent: tangent, Normal: geometry.Across(normal, tangent)}
 }
 
+// mirrored is v reflected across the plane that across, whose length squared is square, stands upright on.
+func mirrored(v, across mgl64.Vec3, square float64) mgl64.Vec3 {
+	return v.Sub(across.Mul(2 / square * across.Dot(v)))
+}
+
 // measureInterval returns the length from u to the node's own parameter, and notes whether one quadrature is enough there.
-func (r *Ruler) measureInterval(u float64, end *node, size float64) float64 {
+func (r *Ruler) measureInterval(u float64, end *node) float64 {
 	whole, middle := r.quadrature(u, end.u), (u+end.u)/2
 	halves := r.quadrature(u, middle) + r.quadrature(middle, end.u)
 	slowest := math.Min(r.pieces.speed(u), r.pieces.speed(end.u))
-	end.rough = math.Abs(whole-halves) > roughness*size || slowest*(end.u-u) < slowEnd*whole
+	end.rough = math.Abs(whole-halves) > roughness*r.size || slowest*(end.u-u) < slowEnd*whole
 	if end.rough {
-		return r.adaptive(u, end.u, whole, roughness*size, adaptiveDepth)
+		return r.adaptive(u, end.u, whole, roughness*r.size, adaptiveDepth)
 	}
 	return whole
 }
@@ -229,8 +245,11 @@ func (r *Ruler) FrameAt(u float64) (mgl64.Vec3, Frame) {
 		return n.place, n.frame
 	}
 	place, derivative := r.pieces.at(u)
-	tangent := geometry.Unit(derivative, n.frame.Tangent)
-	return place, reflect(n, place, tangent)
+	tangent := n.frame.Tangent
+	if derivative.Len() > stillSpeed*r.size {
+		tangent = derivative.Normalize()
+	}
+	return place, r.carry(n, place, tangent)
 }
 
 // Speed returns the length of the derivative at u: how much arc length a step of u is worth there.

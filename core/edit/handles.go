@@ -81,7 +81,7 @@ func (e *ShapeControls) outline(site *mechanism.Site, control rig.Control) []mgl
 		reach = max(reach, p.Len())
 	}
 	if reach == 0 {
-		reach = max(0.02, 0.06*site.Size)
+		reach = 0.06 * site.Size
 	}
 	along := geometry.MainAxis.Mul(e.Along)
 	home := control.Home()
@@ -224,7 +224,7 @@ func newSite(c *Context, d *rig.Document, built *rig.Mechanism, options paramete
 	for _, joint := range d.Joints {
 		box.Add(joint.Position)
 	}
-	site := &mechanism.Site{Document: d, Mechanism: built, Options: options}
+	site := &mechanism.Site{Document: d, Mechanism: built, Options: options, Size: 1}
 	site.Section = func(at geometry.Transform) []mgl64.Vec3 {
 		return mesh.Section(surfaces, at, mechanism.OutlinePoints, collarMargin)
 	}
@@ -232,7 +232,9 @@ func newSite(c *Context, d *rig.Document, built *rig.Mechanism, options paramete
 		return mesh.Sole(surfaces, at, reach, collarMargin)
 	}
 	if !box.Empty() {
-		site.Size = box.Size()
+		if size := box.Size(); size > 0 {
+			site.Size = size
+		}
 		site.Middle = box.Min.Add(box.Max).Mul(0.5)
 		site.Ground = mgl64.Vec3{site.Middle[0], box.Min[1], site.Middle[2]}
 	}

@@ -59,7 +59,7 @@ func (e *MakeHome) Apply(c *Context, d *rig.Document) error {
 				start = mirrorImage(start)
 			}
 			next.Start = &rig.Placement{
-				Position: start.Position, Rotation: rig.QuaternionOf(start.Rotation), Turn: control.Hand() * control.Turn(values[:]),
+				Position: start.Position, Rotation: rig.QuaternionOf(start.Rotation), Turn: control.Hand() * control.Turned(values[:]),
 			}
 		}
 		rekey(c, d, *control, next)

@@ -163,7 +163,7 @@ func (e *Reparent) Apply(_ *Context, d *rig.Document) error {
 func tipOf(d *rig.Document, j rig.Joint) mgl64.Vec3 {
 	length := 0.1
 	if before := d.Joint(j.Parent); before != nil {
-		if bone := j.Position.Sub(before.Position).Len(); bone > 1e-9 {
+		if bone := j.Position.Sub(before.Position).Len(); bone > 0 {
 			length = bone
 		}
 	}

@@ -4,7 +4,6 @@ import (
 	"errors"
 	"fmt"
 	"maps"
-	"math"
 	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
@@ -115,7 +114,7 @@ func blendOver(site *mechanism.Site, built *rig.Mechanism) error {
 		return fmt.Errorf("nothing moves these joints yet that %s could be blended with; build it by itself", built.Name)
 	}
 	first := d.Joint(built.Joints[0])
-	reach := math.Max(0.01, 0.03*site.Size)
+	reach := 0.03 * site.Size
 	home := geometry.Transform{Position: first.Position.Add(geometry.Up.Mul(6 * reach)), Rotation: mgl64.QuatIdent()}
 	id := site.Handle(d.Mechanisms[below].Name+"_blend", site.Space(), home, rig.Lozenge, mechanism.Outline(rig.Lozenge, reach))
 	control := d.Control(id)

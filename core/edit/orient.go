@@ -139,7 +139,7 @@ func (e *OrientJoints) chain(d *rig.Document, chain []string) error {
 	if len(places) == 1 { // alone, with nothing to aim at: as its parent does
 		carried[0] = d.Joint(chain[0]).Rotation.Quat()
 		if parent := d.Joint(d.Joint(chain[0]).Parent); parent != nil {
-			if bone := d.Joint(chain[0]).Position.Sub(parent.Position); bone.Len() > 1e-9 {
+			if bone := d.Joint(chain[0]).Position.Sub(parent.Position); bone.Len() > 0 {
 				carried[0] = geometry.FromAxes(bone.Normalize(), carried[0].Rotate(geometry.SecondAxis))
 			}
 		}

@@ -263,6 +263,9 @@ func (e *Evaluator) SetFrame(frame float64) { e.SetTime(frame / e.Plan.Document.
 func (e *Evaluator) Evaluate() {
 	for i, dirty := range e.dirty {
 		if dirty {
+			for _, finding := range e.Plan.Tasks[i].Raises {
+				e.Frame.Findings[finding] = false
+			}
 			e.Plan.Tasks[i].Run(e.Frame)
 			e.dirty[i] = false
 		}

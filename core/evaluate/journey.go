@@ -34,9 +34,9 @@ func (e *Evaluator) journey(clip *motion.Clip) *mechanism.Journey {
 		for i, track := range tracks {
 			values[channels[i]] = control.Hold(rig.Channels[channels[i]], track.Value(seconds*fps))
 		}
-		return home.Then(control.Offset(values[:])).Then(home.Inverse())
+		return home.Then(control.Offset(values[:]))
 	}
-	return mechanism.NewJourney(clip.Start/fps, clip.End/fps, journeyRate*fps, e.girth(), body)
+	return mechanism.NewJourney(clip.Start/fps, clip.End/fps, journeyRate*fps, e.girth(), home, body)
 }
 
 // girth is half the lesser extent of the joints over the level: a body that turns on the spot walks about on that.

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"myriapod/core/edit"
+	"myriapod/core/mesh"
 	"myriapod/core/repeat"
 	"myriapod/core/rig"
 )
@@ -75,16 +76,23 @@ func turnedFaces(d *rig.Document) (list []Finding) {
 	return list
 }
 
-// shortest is the least length of a bone, in metres, that has a direction worth the name.
-const shortest = 1e-6
+// shortest is the least length of a bone that has a direction worth the name: a millionth of the skeleton's size.
+func shortest(d *rig.Document) float64 {
+	box := mesh.EmptyBounds()
+	for _, j := range d.Joints {
+		box.Add(j.Position)
+	}
+	return 1e-6 * box.Size()
+}
 
 func shortBones(d *rig.Document) (list []Finding) {
 	places := make(map[string]int, len(d.Joints))
+	least := shortest(d)
 	for i, j := range d.Joints {
 		places[j.ID] = i
 	}
 	for _, j := range d.Joints {
-		if i, ok := places[j.Parent]; ok && alike(j.Name, d.Joints[i].Name) && j.Position.Sub(d.Joints[i].Position).Len() < shortest {
+		if i, ok := places[j.Parent]; ok && alike(j.Name, d.Joints[i].Name) && j.Position.Sub(d.Joints[i].Position).Len() <= least {
 			list = append(list, Finding{Step: Skeleton, Subject: j.ID, Text: fmt.Sprintf("%s stands on its parent %s; move one of them or delete it.", j.Name, d.Joints[i].Name)})
 		}
 	}

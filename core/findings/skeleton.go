@@ -21,11 +21,12 @@ const (
 // unevenRolls looks along every chain of three joints and more for joints that roll against the one before, or do not aim at the next.
 // Copies are as their sources are and are passed over.
 func unevenRolls(x *repeat.Expansion) (list []Finding) {
+	least := shortest(x.Document)
 	for _, chain := range chains(x) {
 		for i := 0; i+1 < len(chain); i++ {
 			j := chain[i]
 			bone := chain[i+1].Position.Sub(j.Position)
-			if bone.Len() < shortest {
+			if bone.Len() <= least {
 				continue
 			}
 			ids := make([]string, len(chain))

@@ -18,10 +18,13 @@ var (
 	Forward    = mgl64.Vec3{0, 0, 1}
 )
 
-// Transform is a rigid motion: first Rotation, then Position.
+// Transform is a rigid motion: first Rotation, then Position. Turned is how far it has been turned about its main axis on the way there, in
+// radians, as far as whoever turned it tells: a rotation alone does not know its whole turns. It is handed on by what carries a thing, and
+// summed up; it says which whole turn is meant and never where something is turned to.
 type Transform struct {
 	Position mgl64.Vec3
 	Rotation mgl64.Quat
+	Turned   float64
 }
 
 // Identity returns the transform that moves nothing.
@@ -32,6 +35,7 @@ func (t Transform) Then(inner Transform) Transform {
 	return Transform{
 		Position: t.Apply(inner.Position),
 		Rotation: t.Rotation.Mul(inner.Rotation).Normalize(),
+		Turned:   t.Turned + inner.Turned,
 	}
 }
 
@@ -43,7 +47,7 @@ func (t Transform) Apply(point mgl64.Vec3) mgl64.Vec3 {
 // Inverse returns the motion that undoes t.
 func (t Transform) Inverse() Transform {
 	back := t.Rotation.Conjugate()
-	return Transform{Position: back.Rotate(t.Position.Mul(-1)), Rotation: back}
+	return Transform{Position: back.Rotate(t.Position.Mul(-1)), Rotation: back, Turned: -t.Turned}
 }
 
 // Matrix returns t with the own scale s applied in its local axes first, as a 4×4 matrix by column.
@@ -141,6 +145,27 @@ func FiniteVector(v mgl64.Vec3) bool { return Finite(v[0], v[1], v[2]) }
 func Smoothstep(x float64) float64 {
 	x = math.Min(1, math.Max(0, x))
 	return x * x * (3 - 2*x)
+}
+
+// Opposed tells whether two rotations are half a turn apart, within a twentieth of a degree: there the shorter arc between them changes its side.
+func Opposed(a, b mgl64.Quat) bool { return math.Abs(a.Dot(b)) < opposed }
+
+// opposed is the cosine of half the angle from which two rotations count as half a turn apart.
+const opposed = 5e-4
+
+// Mix returns the transform at share t, 0 to 1, of the way from a to b: places in a straight line, rotations as Slerp has them.
+func Mix(a, b Transform, t float64) Transform {
+	switch t {
+	case 0:
+		return a
+	case 1:
+		return b
+	}
+	return Transform{
+		Position: a.Position.Mul(1 - t).Add(b.Position.Mul(t)),
+		Rotation: Slerp(a.Rotation, b.Rotation, t),
+		Turned:   (1-t)*a.Turned + t*b.Turned,
+	}
 }
 
 // Slerp returns the rotation at share t, 0 to 1, of the way from a to b along the shorter arc, at even speed. Between opposite

@@ -39,7 +39,9 @@ func newProblem(e *evaluate.Evaluator, m rig.Mechanism, want []geometry.Transfor
 			p.size += d.Joints[p.joints[i]].Position.Sub(d.Joints[p.joints[i-1]].Position).Len()
 		}
 	}
-	p.size = math.Max(p.size, 1e-6)
+	if p.size == 0 { // of a single joint only the turn is left to be matched
+		p.size = 1
+	}
 	p.lever = p.size / float64(max(1, len(p.joints)))
 	for _, id := range m.Controls {
 		control := e.Plan.ControlIndex[id]

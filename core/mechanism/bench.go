@@ -124,7 +124,7 @@ func (b *Bench) OfferGoal(control int) int {
 	b.Goals++
 	b.goals[b.Mechanism.ID] = goal
 	b.Tasks = append(b.Tasks, Task{
-		Subject: b.Mechanism.ID, Run: func(f *Frame) { f.Goals[goal] = f.Controls[control] },
+		Subject: b.Mechanism.ID, Run: func(f *Frame) { f.Goals[goal] = Goal{At: f.Controls[control]} },
 		Reads: []Resource{{Kind: Control, Index: control}}, Writes: []Resource{{Kind: GoalOf, Index: goal}},
 	})
 	return goal
@@ -136,8 +136,12 @@ func (b *Bench) GoalOf(mechanism string) (goal int, ok bool) {
 	return goal, ok
 }
 
-// Finding declares something that evaluation may notice, and returns its index in Frame.Findings.
-func (b *Bench) Finding(text string) int {
-	b.Findings = append(b.Findings, Finding{Subject: b.Mechanism.ID, Text: text})
+// Finding declares something that evaluation may notice of the present mechanism, and returns its index in Frame.Findings. The task that may
+// raise it names it among its Raises.
+func (b *Bench) Finding(text string) int { return b.FindingOf(b.Mechanism.ID, text) }
+
+// FindingOf is as Finding, of anything that has an ID.
+func (b *Bench) FindingOf(subject, text string) int {
+	b.Findings = append(b.Findings, Finding{Subject: subject, Text: text})
 	return len(b.Findings) - 1
 }

@@ -29,8 +29,14 @@ type Frame struct {
 	Morphs   []float64    // by the plan's slots
 	Scales   []mgl64.Vec3 // own scale of each joint, in its local axes; never inherited
 	Curves   []*Curve
-	Goals    []geometry.Transform // where limbs are to reach, as controls have it and others shape it
-	Findings []bool               // by the index that Bench.Finding gave
+	Goals    []Goal // where limbs are to reach, as controls have it and others shape it
+	Findings []bool // by the index that Bench.Finding gave
+}
+
+// Goal is where a limb is to reach. Stands tells that its foot stands on the ground, so that it must not slide.
+type Goal struct {
+	At     geometry.Transform
+	Stands bool
 }
 
 // Channel returns one of the channels that every control has.
@@ -91,6 +97,7 @@ type Task struct {
 	Subject   string // ID of the mechanism, control or joint it works for
 	Reads     []Resource
 	Writes    []Resource
+	Raises    []int // the findings that it may raise; they are lowered before it runs, so it only ever raises them
 	Run       func(*Frame)
 	Calibrate func(*Frame) // run once on the rest pose instead of Run, to measure what must be kept; nil for Run
 }

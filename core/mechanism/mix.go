@@ -1,6 +1,7 @@
 package mechanism
 
 import (
+	"fmt"
 	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
@@ -19,6 +20,7 @@ type mix struct {
 	joints    []int
 	bases     []base
 	below     []stance
+	opposed   int // finding
 }
 
 // base tells how a joint stands below a mechanism. Parent is its parent's place in the mix, or -1; one that nothing moves goes along
@@ -72,6 +74,8 @@ func (b *Bench) mixed(task Task, joints []int) Task {
 			task.Reads = append(task.Reads, at.carrier)
 		}
 	}
+	m.opposed = b.Finding(fmt.Sprintf("What %s makes of a joint stands half a turn from what lies below it; between them it may change the way it turns.", b.Mechanism.Name))
+	task.Raises = append(slices.Clone(task.Raises), m.opposed)
 	if task.Calibrate == nil {
 		task.Calibrate = task.Run
 	}
@@ -130,7 +134,11 @@ func (m *mix) blend(f *Frame, share float64) {
 			high = f.Joints[m.joints[p]].Inverse().Apply(high)
 		}
 		f.Scales[joint] = mixed(below.girth, f.Scales[joint], share)
-		f.Joints[joint] = geometry.Transform{Position: mixed(low, high, share), Rotation: geometry.Slerp(below.place.Rotation, above.Rotation, share)}
+		if geometry.Opposed(below.place.Rotation, above.Rotation) {
+			f.Findings[m.opposed] = true
+		}
+		f.Joints[joint] = geometry.Mix(below.place, above, share)
+		f.Joints[joint].Position = mixed(low, high, share)
 	}
 	for i, joint := range m.joints {
 		if p := m.bases[i].parent; p >= 0 {

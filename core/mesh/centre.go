@@ -36,7 +36,7 @@ func polygonCentre(points []mgl64.Vec3) mgl64.Vec3 {
 		normal = normal.Add(p.Sub(mean).Cross(points[(i+1)%len(points)].Sub(mean)))
 	}
 	total := normal.Len()
-	if !(total > 1e-18) {
+	if !(total > 0) {
 		return mean
 	}
 	normal = normal.Mul(1 / total)
@@ -48,7 +48,7 @@ func polygonCentre(points []mgl64.Vec3) mgl64.Vec3 {
 		weighted = weighted.Add(p.Sub(mean).Add(next.Sub(mean)).Mul(share / 3))
 		area += share
 	}
-	if !(area > 1e-18) {
+	if !(area > 1e-12*total) {
 		return mean
 	}
 	return mean.Add(weighted.Mul(1 / area))

@@ -39,7 +39,7 @@ func crossTriangle(ray Ray, a, b, c mgl64.Vec3) (Hit, bool) {
 	ab, ac := b.Sub(a), c.Sub(a)
 	p := ray.Direction.Cross(ac)
 	determinant := ab.Dot(p)
-	if math.Abs(determinant) < 1e-18 {
+	if !(math.Abs(determinant) > 1e-14*ab.Len()*ac.Len()) {
 		return Hit{}, false
 	}
 	from := ray.Origin.Sub(a)

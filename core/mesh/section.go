@@ -63,7 +63,7 @@ func reach(segments []segment, dx, dz float64) float64 {
 	for _, s := range segments {
 		ex, ez := s.bx-s.ax, s.bz-s.az
 		cross := dx*ez - dz*ex
-		if math.Abs(cross) < 1e-15 {
+		if !(math.Abs(cross) > 1e-12*math.Hypot(ex, ez)) {
 			continue
 		}
 		along := (s.ax*ez - s.az*ex) / cross

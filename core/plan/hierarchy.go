@@ -65,6 +65,7 @@ type handle struct {
 	slot    int              // of the dial that chooses the space
 	counts  mechanism.Driven // how much of its own motion counts
 	global  bool             // it is the global control, or there is none
+	opposed int              // finding, of a control with several spaces
 }
 
 func controlTask(bench *mechanism.Bench, i int, control rig.Control, global int) mechanism.Task {
@@ -86,6 +87,8 @@ func controlTask(bench *mechanism.Bench, i int, control rig.Control, global int)
 	}
 	if len(control.Spaces) > 0 {
 		h.slot = bench.Layout.Slot(i, control.ChannelIndex(rig.SpaceDial))
+		h.opposed = bench.FindingOf(control.ID, fmt.Sprintf("The spaces of %s stand half a turn apart; between them it may change the way it turns.", control.Name))
+		task.Raises = []int{h.opposed}
 	}
 	if counts, ok := bench.Counts[i]; ok {
 		h.counts = counts.Driven
@@ -104,11 +107,7 @@ func (h *handle) place(f *mechanism.Frame) {
 		f.Controls[h.index] = home
 		return
 	}
-	offset := h.control.Offset(f.Channels[h.index*rig.ChannelCount : (h.index+1)*rig.ChannelCount])
-	if share := h.counts.At(f); share < 1 {
-		offset.Position = offset.Position.Mul(share)
-		offset.Rotation = geometry.Slerp(mgl64.QuatIdent(), offset.Rotation, share)
-	}
+	offset := h.control.OffsetInPart(f.Channels[h.index*rig.ChannelCount:(h.index+1)*rig.ChannelCount], h.counts.At(f))
 	if len(h.holds) == 1 && !h.holds[0].hung && !h.global {
 		offset.Position = offset.Position.Mul(1 / f.Size) // metres of the world, whatever size everything else has
 	}
@@ -138,10 +137,8 @@ func (h *handle) mixed(f *mechanism.Frame) geometry.Transform {
 		return h.homeIn(f, low+1)
 	}
 	from, to := h.homeIn(f, low), h.homeIn(f, low+1)
-	return geometry.Transform{
-		Position: from.Position.Mul(1 - share).Add(to.Position.Mul(share)),
-		Rotation: geometry.Slerp(from.Rotation, to.Rotation, share),
-	}
+	f.Findings[h.opposed] = geometry.Opposed(from.Rotation, to.Rotation)
+	return geometry.Mix(from, to, share)
 }
 
 // globalTask reads the size that the global control gives to everything. It goes with the control itself, which all else hangs on.

@@ -104,7 +104,7 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 		Joints:   make([]geometry.Transform, len(p.Document.Joints)),
 		Scales:   make([]mgl64.Vec3, len(p.Document.Joints)),
 		Curves:   p.Curves,
-		Goals:    make([]geometry.Transform, p.goals),
+		Goals:    make([]mechanism.Goal, p.goals),
 		Findings: make([]bool, len(p.Findings)),
 		Poses:    make([]mechanism.Pose, len(p.Document.Joints)),
 	}

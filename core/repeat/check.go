@@ -2,7 +2,6 @@ package repeat
 
 import (
 	"fmt"
-	"math"
 
 	"myriapod/core/mesh"
 	"myriapod/core/rig"
@@ -43,14 +42,14 @@ func (x *Expansion) Meeting(repeat string) (copied, source rig.Joint, ok bool) {
 	for _, j := range x.Document.Joints {
 		box.Add(j.Position)
 	}
-	near := math.Max(1e-9, meets*box.Size())
+	near := meets * box.Size()
 	for _, j := range x.Document.Joints {
 		places[j.ID] = j
 		origin, is := x.Origins[j.ID]
 		if !is || origin.Repeat != repeat {
 			continue
 		}
-		if from := places[origin.Of]; from.Position.Sub(j.Position).Len() < near {
+		if from := places[origin.Of]; from.Position.Sub(j.Position).Len() <= near {
 			return j, from, true
 		}
 	}

@@ -71,7 +71,7 @@ type Placement struct {
 
 // Transform returns p for computing.
 func (p Placement) Transform() geometry.Transform {
-	return geometry.Transform{Position: p.Position, Rotation: p.Rotation.Quat()}
+	return geometry.Transform{Position: p.Position, Rotation: p.Rotation.Quat(), Turned: p.Turn}
 }
 
 // Hand is -1 for a mirrored control and 1 for any other.
@@ -85,9 +85,14 @@ func (c Control) Home() geometry.Transform {
 // Offset returns the motion away from its home that a control's channels make, ChannelCount numbers in the order of Channels, brought
 // within soft limits. It turns about the pivot, and begins at Start. A mirrored control makes the mirror image of it: the sign of the
 // third axis changes.
-func (c Control) Offset(channels []float64) geometry.Transform {
+func (c Control) Offset(channels []float64) geometry.Transform { return c.OffsetInPart(channels, 1) }
+
+// OffsetInPart is as Offset, of which so much counts, 0 to 1. Turns of any size are taken back evenly, since the channels know them.
+func (c Control) OffsetInPart(channels []float64, share float64) geometry.Transform {
 	var v [ChannelCount]float64
-	copy(v[:], channels)
+	for k := range v {
+		v[k] = share * channels[k]
+	}
 	if len(c.Channels) > 0 {
 		for k, channel := range Channels {
 			v[k] = c.Channels[channel].Soften(v[k])
@@ -96,12 +101,13 @@ func (c Control) Offset(channels []float64) geometry.Transform {
 	offset := geometry.Transform{
 		Position: mgl64.Vec3{v[0], v[1], v[2]},
 		Rotation: c.Order.Rotation(mgl64.Vec3{v[3], v[4], v[5]}),
+		Turned:   v[RotateY.Index()],
 	}
 	if c.Pivot != nil {
 		offset.Position = offset.Position.Add(*c.Pivot).Sub(offset.Rotation.Rotate(*c.Pivot))
 	}
 	if c.Start != nil {
-		offset = c.Start.Transform().Then(offset)
+		offset = geometry.Mix(geometry.Identity(), c.Start.Transform(), share).Then(offset)
 	}
 	return c.imaged(offset)
 }
@@ -113,6 +119,15 @@ const (
 	openSwing = 0.3
 	openTurn  = 0.6
 )
+
+// Turned returns how far the channels say that the control is turned about its main axis from its home, in radians, whole turns included.
+func (c Control) Turned(channels []float64) float64 {
+	told := c.Channels[RotateY].Soften(channels[RotateY.Index()])
+	if c.Start != nil {
+		told += c.Start.Turn
+	}
+	return c.Hand() * told
+}
 
 // Turn returns how far the channels turn the control about its main axis from its home, in radians, whole turns included: the twist of its
 // offset, with as many whole turns as the channel tells of. It does not change when the present place is made the home.
@@ -133,6 +148,7 @@ func (c Control) imaged(offset geometry.Transform) geometry.Transform {
 	if c.Mirrored {
 		offset.Position[0] = -offset.Position[0]
 		offset.Rotation.V[1], offset.Rotation.V[2] = -offset.Rotation.V[1], -offset.Rotation.V[2]
+		offset.Turned = -offset.Turned
 	}
 	return offset
 }

@@ -68,7 +68,7 @@ func (Kind) Build(site *mechanism.Site) error {
 	root := site.Root()
 	away := site.Options.Number(distance)
 	if away == 0 {
-		away = math.Max(0.1, 0.6*site.Size)
+		away = 0.6 * site.Size
 	}
 	places := make([]mgl64.Vec3, len(site.Mechanism.Joints))
 	middle := mgl64.Vec3{}
@@ -81,7 +81,7 @@ func (Kind) Build(site *mechanism.Site) error {
 		places[i] = joint.Position.Add(way.Mul(away))
 		middle = middle.Add(places[i].Mul(1 / float64(len(places))))
 	}
-	reach := math.Max(0.01, 0.02*site.Size)
+	reach := 0.02 * site.Size
 	carrier := root
 	home := func(place mgl64.Vec3) geometry.Transform {
 		return geometry.Transform{Position: place, Rotation: mgl64.QuatIdent()}
@@ -133,7 +133,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	for i, joint := range joints {
 		l := &look{joint: joint, target: controls[i], cone: cone, upright: b.Settings.Choice("turns") == aboutUp, rest: b.Rest(joint)}
 		away := b.Document.Controls[controls[i]].Position.Sub(l.rest.Position)
-		if away.Len() < 1e-9 {
+		if away.Len() <= 1e-9*(away.Len()+l.rest.Position.Len()) {
 			return fmt.Errorf("the target of %s stands on it; take it away from there", b.Document.Joints[joint].Name)
 		}
 		l.way = away.Normalize()
@@ -144,6 +144,8 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 			task.Reads = append(task.Reads, carrier)
 		}
 		task.Writes = []mechanism.Resource{{Kind: mechanism.Joint, Index: joint}}
+		l.behind = b.Finding(fmt.Sprintf("The target of %s is straight behind it, and there is no shortest way to turn there; take it aside, or narrow the cone.", b.Document.Joints[joint].Name))
+		task.Raises = []int{l.behind}
 		b.Add(task)
 	}
 	return nil
@@ -158,10 +160,17 @@ type look struct {
 	carrierRest   mgl64.Quat
 	way           mgl64.Vec3 // from the joint to its target at rest
 	cone          mechanism.Driven
+	behind        int // finding
 }
 
+// Near the line that a direction is read beside, it says less and less, and on it nothing. Within twice nearAxis of the upright axis, as the sine of
+// the angle to it, an aim about that axis mixes in the direction ahead. From straightBehind on, in radians, a target counts as straight behind.
+const (
+	nearAxis       = 0.05
+	straightBehind = 0.998 * math.Pi
+)
+
 // run turns the joint by the least turn, or about the upright axis that the body carries, towards its target, as far as the cone lets it.
-// Right behind where it looks at rest it turns about its own upright axis.
 func (l *look) run(f *mechanism.Frame) {
 	at, carried := l.rest, mgl64.QuatIdent()
 	if l.hung {
@@ -173,17 +182,44 @@ func (l *look) run(f *mechanism.Frame) {
 	to := geometry.Unit(f.Controls[l.target].Position.Sub(at.Position), was)
 	axis, angle := up, 0.0
 	if l.upright {
-		level := func(v mgl64.Vec3) mgl64.Vec3 { return v.Sub(up.Mul(v.Dot(up))) }
-		if a, b := level(was), level(to); a.Len() > 1e-9 && b.Len() > 1e-9 {
-			angle = geometry.SignedAngle(a.Normalize(), b.Normalize(), up)
-		}
+		angle = about(up, was, to)
 	} else {
 		turn := geometry.Shortest(was, to, geometry.Across(up, was))
 		angle = 2 * math.Atan2(turn.V.Len(), turn.W)
 		axis = geometry.Unit(turn.V, geometry.Across(up, was))
 	}
 	most := l.cone.At(f) * math.Pi / 180
-	angle = math.Max(-most, math.Min(most, angle))
-	at.Rotation = mgl64.QuatRotate(angle, axis).Mul(at.Rotation).Normalize()
+	held := within(math.Abs(angle), most)
+	// About the upright axis half a turn is the same to either side; a cone that leaves no room to ease back in is passed at once.
+	f.Findings[l.behind] = math.Abs(angle) > straightBehind && (most > straightBehind && most < math.Pi || most == math.Pi && !l.upright)
+	at.Rotation = mgl64.QuatRotate(math.Copysign(held, angle), axis).Mul(at.Rotation).Normalize()
 	f.Joints[l.joint], f.Scales[l.joint] = at, mgl64.Vec3{1, 1, 1}
+}
+
+// within is how far a joint turns to a target that lies at an angle, 0 to π: all the way up to most, where it stays while the target goes on, and
+// back again as that comes to be behind it: it looks ahead when the target is straight behind, where that may go over to the other side.
+func within(angle, most float64) float64 {
+	if angle <= most {
+		return angle
+	}
+	back := math.Max(most, turnsBack)
+	return most * (1 - geometry.Smoothstep((angle-back)/(math.Pi-back)))
+}
+
+// turnsBack is the angle, in radians, from which a target counts as getting behind.
+const turnsBack = 0.75 * math.Pi
+
+// about is the angle about a unit axis from one unit vector to another, both seen along it.
+func about(axis, from, to mgl64.Vec3) float64 {
+	level := func(v mgl64.Vec3) mgl64.Vec3 { return v.Sub(axis.Mul(v.Dot(axis))) }
+	a, b := level(from), level(to)
+	size := a.Len()
+	if size <= 1e-9 {
+		return 0 // it looks along the axis, about which there is nothing to turn to
+	}
+	a = a.Mul(1 / size)
+	if near := b.Len() / (2 * nearAxis); near < 1 {
+		b = b.Add(a.Mul(nearAxis * (1 - geometry.Smoothstep(near))))
+	}
+	return geometry.SignedAngle(a, geometry.Unit(b, a), axis)
 }

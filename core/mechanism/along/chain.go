@@ -16,12 +16,14 @@ type Turner interface {
 	Carry(*mechanism.Frame)
 	// Begin is called when the curve stands, before the first Turn of a frame.
 	Begin(*mechanism.Frame, *curve.Ruler)
-	// Turn returns the angle from the carried frame to joint i, which rides at or near the parameter u.
-	Turn(f *mechanism.Frame, ruler *curve.Ruler, i int, u float64) float64
+	// Turn returns the angle from the carried frame to joint i, which rides at the parameter u, where that frame is.
+	Turn(f *mechanism.Frame, i int, u float64, carried curve.Frame) float64
 	// Rest measures joint i, which rides at u in the rest pose, and returns its angle there.
-	Rest(f *mechanism.Frame, ruler *curve.Ruler, i int, u float64) float64
+	Rest(f *mechanism.Frame, ruler *curve.Ruler, i int, u float64, carried curve.Frame) float64
+	// Raises lists the findings that Begin and Turn may raise.
+	Raises() []int
 	// Widen returns how much wider joint i is than at rest, on its first and on its third axis; it rides at u.
-	Widen(f *mechanism.Frame, ruler *curve.Ruler, i int, u float64) (x, z float64)
+	Widen(i int, u float64) (x, z float64)
 }
 
 // Chain is a chain along a curve prepared for evaluation.
@@ -44,19 +46,11 @@ type Chain struct {
 	powers  []float64    // of the volume, before its strength
 
 	// Scratch of one evaluation.
-	spread     []mgl64.Vec3 // the joints spread over the whole curve
-	lengths    []float64
-	riders     []rider
-	twists     []float64
-	turnsAbout []struct{ sine, cosine float64 } // of the twists
+	riders  []rider
+	places  []mgl64.Vec3 // of the joints
+	lengths []float64    // of the bones
 
 	folded, collapsed, strained int // findings
-}
-
-// rider is a joint's place on the curve: the parameter u with its arc length, and past the end the distance beyond.
-type rider struct {
-	u, arc, beyond float64
-	place          mgl64.Vec3 // of the joint, kept offset included
 }
 
 // Prepare lays the tasks of the bench's mechanism on the bench: one that carries its curve, one that places its joints. The turner that
@@ -94,8 +88,7 @@ func newChain(b *mechanism.Bench, controls, joints []int) (*Chain, [2]mechanism.
 		settings: settings, Controls: controls, Places: Places(b.Mechanism), joints: joints,
 		rest: make([]geometry.Transform, n), bones: make([]float64, n-1), Shares: make([]float64, n), gaps: make([]float64, n-1), offsets: make([]mgl64.Vec3, n),
 		turns: make([]mgl64.Quat, n), powers: make([]float64, n),
-		spread: make([]mgl64.Vec3, n), lengths: make([]float64, n-1), riders: make([]rider, n), twists: make([]float64, n),
-		turnsAbout: make([]struct{ sine, cosine float64 }, n),
+		riders: make([]rider, n), places: make([]mgl64.Vec3, n), lengths: make([]float64, n-1),
 	}
 	for i, joint := range joints {
 		c.rest[i] = b.Rest(joint)
@@ -113,7 +106,7 @@ func newChain(b *mechanism.Bench, controls, joints []int) (*Chain, [2]mechanism.
 func (c *Chain) lay(b *mechanism.Bench, reads []mechanism.Resource) {
 	c.curve = b.Offer(mechanism.NewCurve(pointCount(len(c.Controls))))
 	carry := mechanism.Task{Run: c.carry, Reads: reads, Writes: []mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}}
-	place := mechanism.Task{Run: c.place, Calibrate: c.calibrate, Reads: append([]mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}, reads...)}
+	place := mechanism.Task{Run: c.place, Calibrate: c.calibrate, Raises: append(c.turner.Raises(), c.folded, c.collapsed, c.strained), Reads: append([]mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}, reads...)}
 	for _, control := range c.Controls {
 		resource := mechanism.Resource{Kind: mechanism.Control, Index: control}
 		carry.Reads = append(carry.Reads, resource)
@@ -136,7 +129,6 @@ func (c *Chain) RestOf(i int) geometry.Transform { return c.rest[i] }
 func (c *Chain) carry(f *mechanism.Frame) {
 	curve := f.Curves[c.curve]
 	c.Line.Carry(f, curve.Base.Points)
-	first := f.Controls[c.Controls[0]].Rotation
-	curve.Carry(first.Rotate(geometry.MainAxis), first.Rotate(geometry.SecondAxis))
+	curve.Carry(c.Line.First(f), f.Controls[c.Controls[0]].Rotation.Rotate(geometry.SecondAxis))
 	c.turner.Carry(f)
 }

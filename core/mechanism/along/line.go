@@ -7,6 +7,7 @@ import (
 	"gonum.org/v1/gonum/mat"
 
 	"myriapod/core/curve"
+	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
 )
 
@@ -81,6 +82,17 @@ func (l *Line) Carry(f *mechanism.Frame, points []mgl64.Vec3) {
 		l.wanted[k] = l.between[k].place(f)
 	}
 	l.solve(points)
+}
+
+// First and Last return the directions that the first and the last control give the curve where it begins and ends, before anything shapes it.
+// They turn with the controls alone.
+func (l *Line) First(f *mechanism.Frame) mgl64.Vec3 { return direction(f, l.ends[0], l.ends[1]) }
+
+// Last is as First, at the end.
+func (l *Line) Last(f *mechanism.Frame) mgl64.Vec3 { return direction(f, l.ends[2], l.ends[3]) }
+
+func direction(f *mechanism.Frame, from, to anchor) mgl64.Vec3 {
+	return f.Controls[from.control].Rotation.Rotate(geometry.Unit(to.offset.Sub(from.offset), geometry.MainAxis))
 }
 
 func reach(end, handle mgl64.Vec3, by float64) mgl64.Vec3 {

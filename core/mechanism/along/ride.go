@@ -10,151 +10,110 @@ import (
 	"myriapod/core/mechanism"
 )
 
-// ride sends the joints along the curve, each where a sphere of its bone's length around the one before meets the curve. Lengths hold to rounding wherever the controls stand. It tells whether the curve folds tighter than a bone.
+// rider is a joint's place on the curve, as its arc length has it: past the end it rides on the end's tangent.
+type rider struct {
+	u, arc, twist float64
+	frame         curve.Frame // the carried one
+	place         mgl64.Vec3  // kept offset included
+}
+
+// stand returns how joint i rides at an arc length.
+func (c *Chain) stand(f *mechanism.Frame, ruler *curve.Ruler, i int, arc float64) rider {
+	r := rider{u: ruler.Locate(arc), arc: arc}
+	r.place, r.frame = ruler.FrameAt(r.u)
+	if beyond := arc - ruler.Total(); beyond > 0 {
+		r.place = r.place.Add(r.frame.Tangent.Mul(beyond))
+	}
+	r.twist = c.turner.Turn(f, i, r.u, r.frame)
+	o := &c.offsets[i]
+	if *o == (mgl64.Vec3{}) {
+		return r
+	}
+	sine, cosine := math.Sincos(r.twist)
+	side := r.frame.Tangent.Cross(r.frame.Normal)
+	for axis := range 3 {
+		x := cosine*side[axis] - sine*r.frame.Normal[axis]
+		z := cosine*r.frame.Normal[axis] + sine*side[axis]
+		r.place[axis] += o[0]*x + o[1]*r.frame.Tangent[axis] + o[2]*z
+	}
+	return r
+}
+
+// Of the place that a joint goes towards, only the direction counts. Within nearPlace of the joint before, as a share of the bone, that is mixed
+// with the curve's own direction, so that it turns evenly where it would turn over. A curve whose chord is less than tight of the bone
+// that stands on it folds more tightly than the joints can follow; the place then hurries or waits no more than so.
+const (
+	nearPlace = 0.05
+	tight     = 0.5
+)
+
+// ride sends the joints along the curve, each at its bone's length from the one before, towards its place. The place goes on by as much of the
+// curve as lies between the two joints at rest, or, as far as the chain stretches, when they spread over all of it; more, or less, where the curve's own
+// places are nearer together, or further apart, than the bone is long, so that chords fit where it bends. Nothing is searched for: a
+// crossing of the curve appears and vanishes as that moves, a place does not. It tells whether the curve folds tighter than a bone.
 func (c *Chain) ride(f *mechanism.Frame, ruler *curve.Ruler) (folded bool) {
-	c.riders[0] = rider{}
-	c.setTwist(0, c.turner.Turn(f, ruler, 0, 0))
-	c.riders[0].place = c.at(ruler, 0, c.riders[0])
-	for i, length := range c.lengths {
-		next, short := c.step(f, ruler, i, length)
-		direction := geometry.Unit(next.place.Sub(c.riders[i].place), c.tangentAt(ruler, next))
-		next.place = c.riders[i].place.Add(direction.Mul(length))
-		c.riders[i+1] = next
-		folded = folded || short
+	stretch, longest, shortest := c.stretch.At(f), c.longest.At(f), c.shortest.At(f)
+	here := c.stand(f, ruler, 0, 0)
+	spread := here
+	c.riders[0], c.places[0] = here, here.place
+	for i, bone := range c.bones {
+		length, gap := bone, c.gaps[i]
+		if stretch > 0 {
+			next := c.stand(f, ruler, i+1, c.Shares[i+1]*ruler.Total())
+			asked := bone + stretch*(next.place.Sub(spread.place).Len()-bone)
+			length = math.Min(longest*bone, math.Max(shortest*bone, asked))
+			gap = math.Max(0, gap+stretch*(next.arc-spread.arc-gap)+length-asked)
+			spread = next
+		}
+		there := c.stand(f, ruler, i+1, here.arc+gap)
+		fits, close := fitting(length, there.place.Sub(here.place).Len())
+		here = c.stand(f, ruler, i+1, here.arc+gap*fits)
+		direction, upon := towards(here.place.Sub(c.places[i]), here.frame.Tangent, length)
+		c.riders[i+1], c.lengths[i] = here, length
+		c.places[i+1] = c.places[i].Add(direction.Mul(length))
+		folded = folded || close || upon
 	}
 	return folded
 }
 
-func (c *Chain) tangentAt(ruler *curve.Ruler, r rider) mgl64.Vec3 {
-	_, frame := ruler.FrameAt(r.u)
-	return frame.Tangent
-}
-
-// search is the hunt for one joint's crossing.
-type search struct {
-	chain  *Chain
-	ruler  *curve.Ruler
-	joint  int
-	from   mgl64.Vec3
-	length float64
-}
-
-// step finds where joint i+1 rides: the crossing nearest to its arc-length place, which is as far along the curve from joint
-// i as at rest, in the measure of the bone's wanted length. The hunt goes out from there to both sides until the gap
-// changes sign; on the forward side it ends on the tangent past the curve, where there always is a crossing.
-func (c *Chain) step(f *mechanism.Frame, ruler *curve.Ruler, i int, length float64) (next rider, folded bool) {
-	here := c.riders[i]
-	s := &search{chain: c, ruler: ruler, joint: i + 1, from: here.place, length: length}
-	if here.beyond > 0 || here.u >= 1 {
-		c.setTwist(i+1, c.turner.Turn(f, ruler, i+1, 1))
-		return s.past(here.beyond), false
+// fitting is how many times as far along the curve a place is to go so that its chord is as long as the bone, within bounds. close tells that
+// the curve folds too tightly for that.
+func fitting(length, chord float64) (fits float64, close bool) {
+	switch {
+	case chord < tight*length:
+		return 1 / tight, true
+	case chord*tight > length:
+		return tight, false
+	case chord == 0: // as the bone is
+		return 1, false
 	}
-	expected := here.arc + c.gaps[i]*length/math.Max(c.bones[i], 1e-300)
-	start := ruler.Locate(expected)
-	c.setTwist(i+1, c.turner.Turn(f, ruler, i+1, start))
-	next = s.nearest(here.u, start)
-	next.arc = ruler.ArcAt(next.u)
-	slack := c.offsets[i].Len() + c.offsets[i+1].Len()
-	return next, next.arc+next.beyond-expected > length+slack
+	return length / chord, false
 }
 
-// nearest hunts for the crossing nearest to the parameter start, from the parameter least onward.
-func (s *search) nearest(least, start float64) rider {
-	front := s.probe(start)
-	if math.Abs(front.gap) <= startTolerance*s.length {
-		return rider{u: front.u, place: front.place}
+// towards is the direction to a place that lies away, and whether it lies upon the joint that goes there.
+func towards(away, tangent mgl64.Vec3, length float64) (direction mgl64.Vec3, upon bool) {
+	if length <= 0 {
+		return tangent, false
 	}
-	stride := s.length / 6 / math.Max(s.ruler.Speed(start), 1e-300)
-	stride = math.Min(1.0/8, math.Max(stride, 1.0/4096))
-	back := front
-	for reach := stride; ; reach += stride {
-		if back.u > least {
-			before := s.probe(math.Max(least, start-reach))
-			if (before.gap < 0) != (back.gap < 0) {
-				return s.between(before, back)
-			}
-			back = before
-		}
-		if front.u < 1 {
-			after := s.probe(math.Min(1, start+reach))
-			if (after.gap < 0) != (front.gap < 0) {
-				return s.between(front, after)
-			}
-			front = after
-			continue
-		}
-		if front.gap < 0 {
-			return s.past(0)
-		}
-		if back.u <= least { // no place on the curve is near enough: the nearest end wins, and ride sets the length
-			return rider{u: back.u, place: back.place}
+	near := away.Len() / length / (2 * nearPlace)
+	if near < 1 {
+		away = away.Add(tangent.Mul(nearPlace * length * (1 - geometry.Smoothstep(near))))
+	}
+	return geometry.Unit(away, tangent), near < 1
+}
+
+// spreadOut puts the joints over the whole curve in their rest proportions, the last at the last control, whatever the limits say. It tells whether a bone is beyond
+// them.
+func (c *Chain) spreadOut(f *mechanism.Frame, ruler *curve.Ruler) (strained bool) {
+	longest, shortest := c.longest.At(f), c.shortest.At(f)
+	for i, share := range c.Shares {
+		c.riders[i] = c.stand(f, ruler, i, share*ruler.Total())
+		c.places[i] = c.riders[i].place
+		if i > 0 {
+			bone, length := c.bones[i-1], c.places[i].Sub(c.places[i-1]).Len()
+			strained = strained || length > longest*bone*(1+1e-9) || length < shortest*bone*(1-1e-9)
+			c.lengths[i-1] = length
 		}
 	}
-}
-
-// probe is the gap at one place on the curve: the joint's distance there from the one before, less the bone's length.
-type probe struct {
-	u, gap float64
-	place  mgl64.Vec3
-}
-
-func (s *search) probe(u float64) probe {
-	place := s.chain.at(s.ruler, s.joint, rider{u: u})
-	return probe{u: u, gap: place.Sub(s.from).Len() - s.length, place: place}
-}
-
-// Crossings are met to crossingTolerance of the bone's length; ride then sets the length itself exactly. The arc-length place is
-// taken as it is when it misses by startTolerance or less, which is what its rounding may amount to on a long curve: at rest
-// it is the crossing, and another one must not be found beside it.
-const (
-	crossingTolerance = 1e-12
-	startTolerance    = 1e-9
-)
-
-// between closes in on the crossing between two probes of unlike sign by the Illinois form of false position (Dowell and Jarratt
-// 1971).
-func (s *search) between(low, high probe) rider {
-	best := low
-	if math.Abs(high.gap) < math.Abs(low.gap) {
-		best = high
-	}
-	gapLow, gapHigh := low.gap, high.gap
-	kept := 0
-	for range 60 {
-		if math.Abs(best.gap) <= crossingTolerance*s.length || high.u-low.u <= 1e-16 {
-			break
-		}
-		u := high.u - gapHigh*(high.u-low.u)/(gapHigh-gapLow)
-		if !(u > low.u && u < high.u) {
-			u = (low.u + high.u) / 2
-		}
-		middle := s.probe(u)
-		best = middle
-		if (middle.gap < 0) == (low.gap < 0) {
-			low, gapLow = middle, middle.gap
-			if kept == -1 {
-				gapHigh /= 2
-			}
-			kept = -1
-		} else {
-			high, gapHigh = middle, middle.gap
-			if kept == 1 {
-				gapLow /= 2
-			}
-			kept = 1
-		}
-	}
-	return rider{u: best.u, place: best.place}
-}
-
-// past places the joint on the tangent at the end of the curve, no nearer than beyond: |end + d·tangent − from| = length,
-// the larger root.
-func (s *search) past(beyond float64) rider {
-	_, frame := s.ruler.End()
-	end := s.chain.at(s.ruler, s.joint, rider{u: 1})
-	away := end.Sub(s.from)
-	along := away.Dot(frame.Tangent)
-	root := along*along - away.Dot(away) + s.length*s.length
-	d := math.Max(beyond, -along+math.Sqrt(math.Max(0, root)))
-	return rider{u: 1, beyond: d, place: end.Add(frame.Tangent.Mul(d))}
+	return strained
 }

@@ -3,7 +3,6 @@ package fkchain
 
 import (
 	"fmt"
-	"math"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -58,7 +57,7 @@ func reach(site *mechanism.Site, rest []geometry.Transform, i int) float64 {
 			}
 		}
 	}
-	return math.Max(0.01, 0.05*site.Size)
+	return 0.05 * site.Size
 }
 
 // link is one joint prepared for evaluation.

@@ -121,11 +121,11 @@ func measure(site *mechanism.Site, ankle rig.Joint, toes []rig.Joint, target *ri
 	}
 	if len(toes) > 0 {
 		out := toes[len(toes)-1].Position.Sub(ankle.Position)
-		if size = math.Hypot(out[0], out[2]); size > 1e-6 {
+		if size = math.Hypot(out[0], out[2]); size > 1e-6*site.Size {
 			heading = math.Atan2(out[0], out[2])
 		}
 	}
-	back, ahead, left, right := 0.3*size, math.Max(size, 0.01), 0.3*size, 0.3*size
+	back, ahead, left, right := 0.3*size, size, 0.3*size, 0.3*size
 	home := geometry.Transform{Position: ankle.Position, Rotation: mgl64.QuatIdent()}
 	if outline := site.Sole(home, 1.5*size); outline != nil {
 		sine, cosine := math.Sincos(heading)

@@ -113,18 +113,19 @@ func (s *sole) roll(f *mechanism.Frame) {
 	}
 	across, ahead := mgl64.Vec3{1, 0, 0}, mgl64.Vec3{0, 0, 1}
 	foot := about(s.heel, across, overHeel).Then(about(s.tip, across, overTip)).Then(about(edge, ahead, lean*s.hand))
-	ground := f.Goals[s.goal].Then(s.local)
+	goal := &f.Goals[s.goal].At
+	ground := goal.Then(s.local)
 	flat := ground.Rotation.Mul(foot.Rotation)
 	foot = foot.Then(about(s.ball, across, overBall))
-	f.Goals[s.goal] = ground.Then(foot).Then(s.local.Inverse())
-	s.planted = f.Goals[s.goal].Rotation.Conjugate().Mul(flat)
+	*goal = ground.Then(foot).Then(s.local.Inverse())
+	s.planted = goal.Rotation.Conjugate().Mul(flat)
 }
 
 // plant keeps the toes as the sole has them, while the ankle turns over the ball. The goal is as others have it after the roll: a gait may have
 // taken it elsewhere.
 func (s *sole) plant(f *mechanism.Frame) {
-	f.Joints[s.toes] = geometry.Transform{
-		Position: f.Joints[s.ankle].Then(s.toesLocal).Position, Rotation: f.Goals[s.goal].Rotation.Mul(s.planted).Mul(s.toesKept).Normalize(),
-	}
+	at := f.Joints[s.ankle].Then(s.toesLocal)
+	at.Rotation = f.Goals[s.goal].At.Rotation.Mul(s.planted).Mul(s.toesKept).Normalize()
+	f.Joints[s.toes] = at
 	f.Scales[s.toes] = mgl64.Vec3{1, 1, 1}
 }

@@ -131,6 +131,24 @@ func (b *bends) offset(by float64) mgl64.Vec3 {
 	return sum.Mul(1 / float64(len(b.bones)-1))
 }
 
+// furthest returns which of the inner joints, from 1 on, stands out furthest from the line from root to tip at rest; of such as stand out about
+// alike, the first. A limb that is straight at rest is looked at a little bent.
+func (b *bends) furthest() int {
+	b.bend(math.Max(b.rest, 0.1*b.most))
+	line := geometry.Unit(b.tip(), geometry.MainAxis)
+	knee, most := 1, 0.0
+	for i := 1; i < len(b.bones); i++ {
+		place := b.places[i]
+		if out := place.Sub(line.Mul(place.Dot(line))).Len(); out > most+alike*b.reach {
+			knee, most = i, out
+		}
+	}
+	return knee
+}
+
+// alike is the difference, as a share of the reach, within which two joints stand out as far.
+const alike = 1e-6
+
 // slight is the share of the whole bend below which the direction of the bend is read at that share: at nothing there is none to be read.
 const slight = 1e-3
 

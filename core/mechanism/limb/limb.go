@@ -79,13 +79,16 @@ func (Kind) Build(site *mechanism.Site) error {
 	return nil
 }
 
+// least is how long a bone is at least, as a share of the specimen's size.
+const least = 1e-9
+
 // doubled is the cosine, of the turn from one bone to the next, beyond which a limb doubles back on itself.
 const doubled = -0.996
 
 func checkBones(site *mechanism.Site, places []mgl64.Vec3) error {
 	name := func(i int) string { return site.Document.NameOf(site.Mechanism.Joints[i]) }
 	for i := 1; i < len(places); i++ {
-		if places[i].Sub(places[i-1]).Len() < 1e-6 {
+		if places[i].Sub(places[i-1]).Len() <= least*site.Size {
 			return fmt.Errorf("%s stands on %s, and a bone needs a length; move one of them, or leave it out", name(i), name(i-1))
 		}
 		if i > 1 {
@@ -168,6 +171,10 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	l.short = b.Finding(fmt.Sprintf("%s does not reach its target; bring it nearer, or let the limb stretch.", b.Mechanism.Name))
 	l.folded = b.Finding(fmt.Sprintf("The target of %s is nearer than the limb folds; take it further out.", b.Mechanism.Name))
 	l.inLine = b.Finding(fmt.Sprintf("The pole of %s stands in line with the limb, and the body says which way it bends; move the pole aside.", b.Mechanism.Name))
+	l.against = b.Finding(fmt.Sprintf("%s points straight against where it stands at rest, and may turn over there; give it a pole, or take its target aside.", b.Mechanism.Name))
+	l.behind = b.Finding(fmt.Sprintf("The target of %s is straight behind its hinge, which changes from one end of its swing to the other there; take it aside.", b.Mechanism.Name))
+	l.slides = b.Finding(fmt.Sprintf("The foot of %s stands, but the leg is too nearly straight to hold it there, and it slides; lower the body, shorten the stride or lessen the soft reach.", b.Mechanism.Name))
+	task.Raises = []int{l.short, l.folded, l.inLine, l.against, l.behind, l.slides}
 	l.lay()
 	b.Add(task)
 	return nil
@@ -195,7 +202,7 @@ func (l *limb) lay() {
 	l.side = geometry.Across(l.bends.side(l.bends.rest), l.line)
 	if l.pole >= 0 {
 		aside := l.poleRest.Sub(places[0])
-		if across := aside.Sub(l.line.Mul(aside.Dot(l.line))); across.Len() > nearLine*aside.Len() {
+		if across := aside.Sub(l.line.Mul(aside.Dot(l.line))); across.Len() > 1e-12*aside.Len() {
 			l.roll = geometry.SignedAngle(geometry.Across(across, l.line), l.side, l.line)
 		}
 	}
@@ -203,6 +210,7 @@ func (l *limb) lay() {
 		l.axis = geometry.Up
 		l.arm = l.rest[1].Position.Sub(l.rest[0].Position)
 	}
+	l.knee = from + l.bends.furthest()
 	l.placed = make([]mgl64.Vec3, len(l.rest))
 	l.turned = make([]mgl64.Quat, len(l.rest))
 	l.longer = make([]float64, len(l.rest))

@@ -28,7 +28,8 @@ type limb struct {
 	soft, stretch, longest, volume, pin mechanism.Driven
 	least, most                         mechanism.Driven // of the bend at rest
 	swings                              mechanism.Driven // degrees to either side
-	short, folded, inLine               int              // findings
+
+	short, folded, inLine, against, behind, slides int // findings
 
 	bends    *bends
 	unbent   []mgl64.Quat // by bone: undoes how it is turned at rest
@@ -38,20 +39,29 @@ type limb struct {
 	roll     float64      // from the pole to there, about the line
 	axis     mgl64.Vec3   // of the hinge at rest
 	arm      mgl64.Vec3   // the bone of the hinge at rest
+	knee     int          // the joint that stands out furthest at rest
 
 	swung  mgl64.Quat   // scratch: how far the hinge has swung
+	facing mgl64.Vec3   // scratch: where the limb bends
+	across mgl64.Vec3   // scratch: what it bends about
 	about  mgl64.Vec3   // scratch: where it stands
 	placed []mgl64.Vec3 // scratch
 	turned []mgl64.Quat
 	longer []float64
 }
 
-// Near the pole's own line, as a share of its distance, the pole says less and less which way the limb bends, and on it nothing: the
-// body does. nearLine is where that begins to be told of at rest, offLine where the pole says it all.
-const (
-	nearLine = 1e-3
-	offLine  = 0.1
-)
+// Where a direction is read off something that lies near a line, it vanishes on the line. Within twice nearLine of it, as a share of the distance,
+// another direction is mixed in as a vector, so that going through the line changes nothing at once. What stays singular is one line beside
+// it, which no rule can spare: about a line a direction goes once round.
+const nearLine = 0.05
+
+// beside mixes the direction other into one that lies near its line; near is how long it is as a share of its distance.
+func beside(direction, other mgl64.Vec3, near float64) mgl64.Vec3 {
+	if near >= 2*nearLine {
+		return direction
+	}
+	return direction.Add(other.Mul(nearLine * (1 - geometry.Smoothstep(near/(2*nearLine)))))
+}
 
 // run places the joints.
 func (l *limb) run(f *mechanism.Frame) {
@@ -61,8 +71,7 @@ func (l *limb) run(f *mechanism.Frame) {
 		at := f.At(l.carrier)
 		root, carried = at.Then(l.local), at.Rotation.Mul(l.carrierRest.Conjugate())
 	}
-	target := f.Goals[l.goal]
-	tip := target.Then(l.targetRest.Inverse()).Then(l.rest[len(l.rest)-1])
+	tip := f.Goals[l.goal].At.Then(l.targetRest.Inverse()).Then(l.rest[len(l.rest)-1])
 	from := l.first()
 	l.swung, l.about = mgl64.QuatIdent(), root.Position
 	l.placed[0], l.turned[0], l.longer[0] = root.Position, carried, 1
@@ -73,7 +82,7 @@ func (l *limb) run(f *mechanism.Frame) {
 	}
 	l.reachFor(f, l.placed[from], tip.Position, carried)
 	l.pinKnee(f, from)
-	l.write(f, tip)
+	l.write(f, root.Turned, tip)
 }
 
 // swing turns the hinge about the body's upright axis to where the tip lies in the limb's plane, and returns how the limb is carried then.
@@ -82,14 +91,21 @@ func (l *limb) swing(f *mechanism.Frame, root, tip mgl64.Vec3, carried mgl64.Qua
 	was := carried.Rotate(l.rest[len(l.rest)-1].Position.Sub(l.rest[0].Position))
 	flatten := func(v mgl64.Vec3) mgl64.Vec3 { return v.Sub(axis.Mul(v.Dot(axis))) }
 	before, now := flatten(was), flatten(tip.Sub(root))
-	if before.Len() <= 1e-9*l.bends.reach || now.Len() <= 1e-9*l.bends.reach {
-		return carried // on its axis the hinge stays
+	size := before.Len()
+	if size <= 1e-9*l.bends.reach {
+		return carried // it reaches along its axis, about which there is nothing to swing
 	}
+	ahead := before.Mul(1 / size)
+	now = beside(now.Mul(1/size), ahead, now.Len()/size)
 	most := l.swings.At(f) * math.Pi / 180
-	angle := math.Max(-most, math.Min(most, geometry.SignedAngle(before.Normalize(), now.Normalize(), axis)))
-	l.swung = mgl64.QuatRotate(angle, axis)
+	angle := geometry.SignedAngle(ahead, geometry.Unit(now, ahead), axis)
+	f.Findings[l.behind] = most < math.Pi && math.Abs(angle) > straightBehind
+	l.swung = mgl64.QuatRotate(math.Max(-most, math.Min(most, angle)), axis)
 	return l.swung.Mul(carried).Normalize()
 }
+
+// straightBehind is the angle, in radians, from which a target counts as straight behind: there a limited hinge changes its side.
+const straightBehind = 0.998 * math.Pi
 
 // poleAt is where the pole stands for the limb: a hinge swings it along.
 func (l *limb) poleAt(f *mechanism.Frame) mgl64.Vec3 {
@@ -114,7 +130,9 @@ func (l *limb) reachFor(f *mechanism.Frame, root, tip mgl64.Vec3, carried mgl64.
 	side := b.side(by) // leaves another bend where there is none to be read
 	b.bend(by)
 	now := geometry.Unit(b.tip(), geometry.MainAxis)
-	aim := geometry.FromAxes(line, l.sideAt(f, root, line, carried)).Mul(geometry.FromAxes(now, side).Conjugate()).Normalize()
+	l.facing = l.sideAt(f, root, line, carried)
+	l.across = line.Cross(l.facing)
+	aim := geometry.FromAxes(line, l.facing).Mul(geometry.FromAxes(now, side).Conjugate()).Normalize()
 	from := l.first()
 	for i := range b.bones {
 		l.turned[from+i] = aim.Mul(b.turns[i]).Mul(l.unbent[i]).Normalize()
@@ -124,18 +142,37 @@ func (l *limb) reachFor(f *mechanism.Frame, root, tip mgl64.Vec3, carried mgl64.
 	l.turned[len(l.turned)-1], l.longer[len(l.longer)-1] = l.turned[len(l.turned)-2], 1
 	length := b.tip().Len() * longer
 	f.Findings[l.short] = asked > length*(1+1e-6) && (asked > b.reach*(1+1e-9) || length < wanted*(1-1e-6))
-	f.Findings[l.folded] = asked < length*(1-1e-6)
+	f.Findings[l.folded] = wanted < b.tip().Len()*(1-1e-6)
+	f.Findings[l.slides] = f.Goals[l.goal].Stands && math.Abs(asked-length) > slip*b.reach
 }
 
+// slip is how far the tip may be off its target, as a share of the reach, before a foot that stands slides.
+const slip = 1e-9
+
+// leastSoft is the share of the reach within which the limb eases at least: a limb that came to be straight at full speed would have its knee go
+// infinitely fast.
+const leastSoft = 1e-4
+
 // eased is how long the limb becomes for a distance: within its last share ever slower, so that it never snaps straight. At rest, and
-// nearer, nothing eases.
+// nearer, nothing eases. A limb that is about straight at rest comes out of that ever faster instead, until it is as long as asked.
 func (l *limb) eased(f *mechanism.Frame, asked float64) float64 {
 	reach := l.bends.reach
-	begin := math.Max((1-l.soft.At(f))*reach, l.distance)
-	room := reach - begin
-	if asked <= begin || room <= 1e-12*reach {
-		return math.Min(asked, reach)
+	soft := math.Max(l.soft.At(f), leastSoft) * reach
+	if room := reach - l.distance; room < leastSoft*reach {
+		x := (l.distance - asked) / soft
+		switch {
+		case x >= 1:
+			return asked
+		case x >= 0:
+			return l.distance - soft*x*x*(2-x)
+		}
+		return l.distance + room*-math.Expm1(x)
 	}
+	begin := math.Max(reach-soft, l.distance)
+	if asked <= begin {
+		return asked
+	}
+	room := reach - begin
 	return begin + room*-math.Expm1(-(asked-begin)/room)
 }
 
@@ -153,26 +190,25 @@ func (l *limb) stretched(f *mechanism.Frame, asked, wanted float64) float64 {
 func (l *limb) sideAt(f *mechanism.Frame, root, line mgl64.Vec3, carried mgl64.Quat) mgl64.Vec3 {
 	was, side := carried.Rotate(l.line), carried.Rotate(l.side)
 	bodily := geometry.Across(geometry.Shortest(was, line, side).Rotate(side), line)
-	f.Findings[l.inLine] = false
 	if l.pole < 0 {
+		f.Findings[l.against] = was.Dot(line) < opposite
 		return bodily
 	}
 	aside := l.poleAt(f).Sub(root)
-	across := aside.Sub(line.Mul(aside.Dot(line)))
-	share := across.Len() / math.Max(aside.Len(), 1e-300)
-	f.Findings[l.inLine] = share < nearLine
-	if share < 1e-12 {
+	distance := aside.Len()
+	if distance == 0 {
 		return bodily
 	}
-	told := mgl64.QuatRotate(l.roll, line).Rotate(across.Normalize())
-	if share >= offLine {
-		return told
-	}
-	angle := geometry.SignedAngle(bodily, geometry.Across(told, line), line)
-	return mgl64.QuatRotate(angle*geometry.Smoothstep(share/offLine), line).Rotate(bodily)
+	across := aside.Sub(line.Mul(aside.Dot(line))).Mul(1 / distance)
+	f.Findings[l.inLine] = across.Len() < nearLine
+	told := beside(mgl64.QuatRotate(l.roll, line).Rotate(across), bodily, across.Len())
+	return geometry.Across(geometry.Unit(told, bodily), line)
 }
 
-// pinKnee draws the joint that stands out furthest to the pole, as much as asked: the bones before it and those after it turn and
+// opposite is the cosine below which two directions count as opposite.
+const opposite = -0.9999
+
+// pinKnee draws the joint that stands out furthest at rest to the pole, as much as asked: the bones before it and those after it turn and
 // stretch for it.
 func (l *limb) pinKnee(f *mechanism.Frame, from int) {
 	pin := l.pin.At(f)
@@ -180,30 +216,23 @@ func (l *limb) pinKnee(f *mechanism.Frame, from int) {
 		return
 	}
 	root, tip := l.placed[from], l.placed[len(l.placed)-1]
-	line := geometry.Unit(tip.Sub(root), l.line)
-	knee, furthest := from+1, -1.0
-	for i := from + 1; i < len(l.placed)-1; i++ {
-		aside := l.placed[i].Sub(root)
-		if out := aside.Sub(line.Mul(aside.Dot(line))).Len(); out > furthest {
-			knee, furthest = i, out
-		}
-	}
-	was := l.placed[knee]
+	was := l.placed[l.knee]
 	to := was.Add(l.poleAt(f).Sub(was).Mul(pin))
-	l.redraw(from, knee, stretchOf{root, was}, stretchOf{root, to})
-	l.redraw(knee, len(l.placed)-1, stretchOf{was, tip}, stretchOf{to, tip})
+	l.redraw(from, l.knee, stretchOf{root, was}, stretchOf{root, to})
+	l.redraw(l.knee, len(l.placed)-1, stretchOf{was, tip}, stretchOf{to, tip})
 }
 
 // stretchOf is where a stretch of the limb begins and ends.
 type stretchOf struct{ from, to mgl64.Vec3 }
 
-// redraw takes the bones of a stretch of the limb from where it was to where it is to be: turned by the least turn, and longer alike.
+// redraw takes the bones of a stretch of the limb from where it was to where it is to be: turned in the plane that the limb bends in, so that
+// they can go right over, and longer alike.
 func (l *limb) redraw(first, last int, was, now stretchOf) {
 	before, after := was.to.Sub(was.from), now.to.Sub(now.from)
-	direction := geometry.Unit(before, l.line)
-	turn := geometry.Shortest(direction, geometry.Unit(after, direction), geometry.Across(l.side, direction))
+	direction := geometry.Unit(before, l.facing)
+	turn := geometry.FromAxes(geometry.Unit(after, direction), l.across).Mul(geometry.FromAxes(direction, l.across).Conjugate()).Normalize()
 	longer := 1.0
-	if length := before.Len(); length > 1e-9*l.bends.reach && length > 0 {
+	if length := before.Len(); length > 1e-9*l.bends.reach {
 		longer = after.Len() / length
 	}
 	for i := first; i < last; i++ {
@@ -217,11 +246,11 @@ func (l *limb) redraw(first, last int, was, now stretchOf) {
 }
 
 // write hands the joints over.
-func (l *limb) write(f *mechanism.Frame, tip geometry.Transform) {
+func (l *limb) write(f *mechanism.Frame, turned float64, tip geometry.Transform) {
 	last := len(l.joints) - 1
 	volume := l.volume.At(f)
 	for i, joint := range l.joints {
-		f.Joints[joint] = geometry.Transform{Position: l.placed[i], Rotation: l.turned[i].Mul(l.rest[i].Rotation).Normalize()}
+		f.Joints[joint] = geometry.Transform{Position: l.placed[i], Rotation: l.turned[i].Mul(l.rest[i].Rotation).Normalize(), Turned: turned}
 		thin := 1.0
 		if i < last && l.longer[i] != 1 {
 			thin = girth(math.Max(l.longer[i], 1e-3), volume)
@@ -230,7 +259,7 @@ func (l *limb) write(f *mechanism.Frame, tip geometry.Transform) {
 	}
 	switch {
 	case l.tip == asTarget:
-		f.Joints[l.joints[last]].Rotation = tip.Rotation
+		f.Joints[l.joints[last]].Rotation, f.Joints[l.joints[last]].Turned = tip.Rotation, tip.Turned
 	case l.tip == asGround && l.ground >= 0:
 		f.Joints[l.joints[last]].Rotation = f.Controls[l.ground].Rotation.Mul(l.groundRest.Conjugate()).Mul(l.rest[last].Rotation).Normalize()
 	default: // with the last bone

@@ -110,15 +110,15 @@ func (r *ribbon) Carry(f *mechanism.Frame) {
 }
 
 // Begin implements along.Turner.
-func (r *ribbon) Begin(f *mechanism.Frame, _ *curve.Ruler) {
-	f.Findings[r.flat] = false
-}
+func (*ribbon) Begin(*mechanism.Frame, *curve.Ruler) {}
+
+// Raises implements along.Turner.
+func (r *ribbon) Raises() []int { return []int{r.flat} }
 
 // Turn implements along.Turner: the second axis is square to the curve and to the difference of the edges. Where that runs along the curve
 // the joint keeps to the carried frame, and comes to it evenly as the ribbon turns edgewise.
-func (r *ribbon) Turn(f *mechanism.Frame, ruler *curve.Ruler, _ int, u float64) float64 {
+func (r *ribbon) Turn(f *mechanism.Frame, _ int, u float64, frame curve.Frame) float64 {
 	difference, _ := r.across.At(u)
-	_, frame := ruler.FrameAt(u)
 	size := difference.Len()
 	square := difference.Sub(frame.Tangent.Mul(difference.Dot(frame.Tangent)))
 	across := square.Len()
@@ -134,17 +134,17 @@ func (r *ribbon) Turn(f *mechanism.Frame, ruler *curve.Ruler, _ int, u float64) 
 const edgewise = 0.05
 
 // Rest implements along.Turner.
-func (r *ribbon) Rest(f *mechanism.Frame, ruler *curve.Ruler, i int, u float64) float64 {
+func (r *ribbon) Rest(f *mechanism.Frame, _ *curve.Ruler, i int, u float64, carried curve.Frame) float64 {
 	difference, _ := r.across.At(u)
 	r.rest[i] = math.Max(difference.Len(), 1e-9)
 	first := r.chain.RestOf(i).Rotation.Rotate(mgl64.Vec3{1, 0, 0})
 	third := r.chain.RestOf(i).Rotation.Rotate(geometry.SecondAxis)
 	r.onFirst[i] = math.Abs(first.Dot(difference)) >= math.Abs(third.Dot(difference))
-	return r.Turn(f, ruler, i, u)
+	return r.Turn(f, i, u, carried)
 }
 
 // Widen implements along.Turner: the joint is as much wider, across, as the ribbon is.
-func (r *ribbon) Widen(_ *mechanism.Frame, _ *curve.Ruler, i int, u float64) (x, z float64) {
+func (r *ribbon) Widen(i int, u float64) (x, z float64) {
 	difference, _ := r.across.At(u)
 	wider := math.Max(difference.Len()/r.rest[i], leastWidth)
 	if r.onFirst[i] {

@@ -54,6 +54,9 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 		twist, reads := b.Number("twist")
 		t := &twister{chain: c, twist: twist, hand: b.Mechanism.Hand() * math.Pi / 180, profile: b.Settings.Curve("twistProfile"), shares: make([]float64, c.Joints())}
 		t.turns = make([]float64, len(c.Controls))
+		for _, place := range c.Places {
+			t.even = append(t.even, t.profile.At(place))
+		}
 		for _, control := range c.Controls {
 			t.controls = append(t.controls, b.Document.Controls[control])
 			reads = append(reads, mechanism.Resource{Kind: mechanism.ChannelsOf, Index: control})

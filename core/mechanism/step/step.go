@@ -3,6 +3,7 @@
 package step
 
 import (
+	"fmt"
 	"math"
 
 	"github.com/go-gl/mathgl/mgl64"
@@ -31,7 +32,7 @@ const (
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
 		Kind: Name, Title: "Step", Stand: mechanism.OnMechanism, Hosts: []string{limb.Name},
-		Summary: "Walks the limb where the clip takes the body: feet that stand do not slide. Repeats carry it to every leg; where each is along the body, and on which side, sets its beat.",
+		Summary: "Walks the limb where the clip takes the body: feet that stand do not slide. Repeats carry it to every leg; where each hangs, along the body and on which side, sets its beat.",
 		Options: parameter.Declared{}, Parameters: append(beat(), append(terrain(), mechanism.Influence())...),
 	}
 }
@@ -39,7 +40,7 @@ func (Kind) Declare() mechanism.Declaration {
 func beat() parameter.Declared {
 	return parameter.Declared{
 		{
-			Key: "stride", Title: "Stride", Type: parameter.Number, Unit: "m", Min: 0.001, Max: 1000, Default: parameter.OfNumber(0.4),
+			Key: "stride", Title: "Stride", Type: parameter.Number, Unit: "m", Min: 1e-6, Max: 1000, Default: parameter.OfNumber(0.4),
 			Help: "How much ground the body covers from one step of the foot to its next.",
 		},
 		{
@@ -80,7 +81,7 @@ func terrain() parameter.Declared {
 			Help: "How high a slope goes in all, or each of the steps.",
 		},
 		{
-			Key: "run", Title: "Run", Type: parameter.Number, Unit: "m", Min: 0.001, Max: 10000, Default: parameter.OfNumber(1),
+			Key: "run", Title: "Run", Type: parameter.Number, Unit: "m", Min: 1e-6, Max: 10000, Default: parameter.OfNumber(1),
 			Help: "How far a slope goes, or each of the steps.",
 		},
 		{
@@ -105,13 +106,17 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	number := b.Settings.Number
 	w := &walk{
 		goal: goal, target: target, home: control.Home(), stride: number("stride"), duty: number("duty"), speed: number("speed"),
-		ground: land{b.Settings.Choice("ground"), number("rise"), number("run"), number("begin")}, global: -1,
+		ground: land{kind: b.Settings.Choice("ground"), rise: number("rise"), run: number("run"), begin: number("begin")}, global: -1,
+	}
+	middle, level := mgl64.Vec3{}, mgl64.Vec3{}
+	if root := b.Document.ControlNamed(rig.RootName); root != nil {
+		middle = root.Position
 	}
 	w.phase = number("phase")
 	if length := number("wave"); length != 0 {
-		w.phase -= w.home.Position[2] / length
+		w.phase -= (w.home.Position[2] - middle[2]) / length
 	}
-	if rig.SideOf(b.Mechanism.Name) == rig.Right {
+	if onTheRight(b.Document, *host, middle) {
 		w.phase += number("sides")
 	}
 	lift, reads := b.Number("lift")
@@ -121,22 +126,40 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	reads = append(append(append([]mechanism.Resource{}, reads...), more...), goalOf, mechanism.Resource{Kind: mechanism.Clock})
 	if global := b.Document.ControlNamed(rig.GlobalName); global != nil {
 		w.global, _ = b.Control(global.ID)
-		w.globalRest = global.Home().Inverse()
+		w.globalRest, level = global.Home().Inverse(), global.Position
 		reads = append(reads, mechanism.Resource{Kind: mechanism.Control, Index: w.global})
 	}
-	b.AddWhole(mechanism.Task{Run: w.step, Reads: reads, Writes: []mechanism.Resource{goalOf}})
+	w.ground.from = level[2]
+	w.headless = b.Finding(fmt.Sprintf("The body is turned right over and has no heading; the foot of %s may be put down turned.", b.Document.NameOf(host.ID)))
+	w.opposed = b.Finding(fmt.Sprintf("%s counts in part while the body is half turned round; the foot may go round the other way.", b.Mechanism.Name))
+	b.AddWhole(mechanism.Task{Run: w.step, Reads: reads, Writes: []mechanism.Resource{goalOf}, Raises: []int{w.headless, w.opposed}})
 	return nil
 }
+
+// onTheRight tells whether a limb is one of the right side: where its first joint hangs, as seen from the middle of the body, or, for one that hangs in
+// the middle, where its last stands. Left is +X. A limb that hangs and stands in the middle counts as left.
+func onTheRight(d *rig.Document, host rig.Mechanism, middle mgl64.Vec3) bool {
+	first, last := d.Joint(host.Joints[0]).Position, d.Joint(host.Joints[len(host.Joints)-1]).Position
+	slight := middling * last.Sub(first).Len()
+	if aside := first[0] - middle[0]; math.Abs(aside) > slight {
+		return aside < 0
+	}
+	return last[0]-middle[0] < -slight
+}
+
+// middling is how far from the middle a limb counts as standing in it, as a share of its length.
+const middling = 1e-6
 
 // land is the ground as a height over the level.
 type land struct {
 	kind             string
 	rise, run, begin float64
+	from             float64 // where the specimen stands at rest
 }
 
 // height is how high the ground is at a place.
 func (l land) height(place mgl64.Vec3) float64 {
-	along := (place[2] - l.begin) / l.run
+	along := (place[2] - l.from - l.begin) / l.run
 	switch l.kind {
 	case slope:
 		return l.rise * math.Max(0, math.Min(1, along))
@@ -155,6 +178,7 @@ type walk struct {
 	ground                     land
 	global                     int // control; -1 for none
 	globalRest                 geometry.Transform
+	headless, opposed          int // findings
 }
 
 // step moves the goal to where the foot is in its step.
@@ -173,7 +197,8 @@ func (w *walk) step(f *mechanism.Frame) {
 		next := w.placed(f, count+1)
 		ease := geometry.Smoothstep(part)
 		at.Position = at.Position.Add(next.Position.Sub(at.Position).Mul(ease))
-		at.Position[1] += w.lift.At(f) * math.Sin(math.Pi*part)
+		rise := math.Sin(math.Pi * part)
+		at.Position[1] += w.lift.At(f) * rise * rise // it leaves the ground, and comes to it, at rest
 		at.Rotation = geometry.Slerp(at.Rotation, next.Rotation, ease)
 	}
 	at = w.onTheSpot(f, at)
@@ -183,9 +208,12 @@ func (w *walk) step(f *mechanism.Frame) {
 		stand, home = carried.Then(stand), carried.Then(home)
 	}
 	// The handle goes along, and what it and a foot have done to the goal stays on top.
-	along := partly(stand.Then(home.Inverse()), home.Position, share)
+	motion := stand.Then(home.Inverse())
+	f.Findings[w.opposed] = share < 1 && geometry.Opposed(mgl64.QuatIdent(), motion.Rotation)
+	along := partly(motion, home.Position, share)
 	f.Carried[w.target] = along
-	f.Goals[w.goal] = along.Then(f.Goals[w.goal])
+	goal := &f.Goals[w.goal]
+	goal.At, goal.Stands = along.Then(goal.At), into <= w.duty && share == 1
 }
 
 // partly is a motion done in part: what stands at the place goes so much of its way, and turns so much of its turn.
@@ -229,6 +257,9 @@ func (w *walk) placed(f *mechanism.Frame, count float64) geometry.Transform {
 	at := w.body(f, w.when(f, (count-w.phase+w.duty/2)*w.stride))
 	place := at.Apply(w.home.Position)
 	place[1] = w.home.Position[1] + w.ground.height(place) - w.ground.height(w.home.Position)
+	if mechanism.Headless(at.Rotation) {
+		f.Findings[w.headless] = true
+	}
 	turn := mgl64.QuatRotate(mechanism.Heading(at.Rotation), geometry.Up)
 	return geometry.Transform{Position: place, Rotation: turn.Mul(w.home.Rotation).Normalize()}
 }

@@ -44,7 +44,7 @@ func (Kind) Declare() mechanism.Declaration {
 				Help:    "Share of the amplitude along the chain, from the first joint to the last.",
 			},
 			{
-				Key: "wavelength", Title: "Wavelength", Type: parameter.Number, Unit: "m", Min: 0.001, Max: 1000, Default: parameter.OfNumber(1),
+				Key: "wavelength", Title: "Wavelength", Type: parameter.Number, Unit: "m", Min: 1e-6, Max: 10000, Default: parameter.OfNumber(1),
 				Help: "Length of chain from crest to crest.",
 			},
 			{
