@@ -156,9 +156,10 @@ func (b *Body) Size() float64 {
 	return box.Size()
 }
 
-// Drift is how far things stand from where they were at rest, in metres.
+// Drift is how far things stand from where they were at rest: joints and vertices in metres, turns of joints in radians.
 type Drift struct {
 	Joints   float64 `json:"joints"`
+	Turns    float64 `json:"turns"`
 	Vertices float64 `json:"vertices"`
 }
 
@@ -173,7 +174,8 @@ func RestDrift(e *Evaluator, body *Body) Drift {
 	e.SetAtHome(false)
 	var drift Drift
 	for i, joint := range e.Plan.Document.Joints {
-		drift.Joints = math.Max(drift.Joints, e.Frame.Joints[i].Position.Sub(joint.Position).Len())
+		moves, turns := apart(joint.Rest(), e.Frame.Joints[i])
+		drift.Joints, drift.Turns = math.Max(drift.Joints, moves), math.Max(drift.Turns, turns)
 	}
 	if body == nil {
 		return drift

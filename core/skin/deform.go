@@ -29,7 +29,8 @@ type Surface struct {
 	Positions, Normals, Out, OutNormals []float32
 }
 
-// Deform moves positions and normals by linear-blend skinning: out = Σ weight · matrix[joint] · in. It allocates nothing. The surfaces, and
+// Deform moves positions by linear-blend skinning: out = Σ weight · matrix[joint] · in, and normals by the cofactor matrix of that sum, so that they
+// stay upright on a surface that is stretched across: (M·a) × (M·b) = cof(M)·(a × b). It allocates nothing. The surfaces, and
 // large ones in pieces, are spread over the cores; the result does not depend on how.
 func Deform(surfaces []Surface) {
 	whole := 0
@@ -108,9 +109,12 @@ func deformRange(s *Surface, from, to int) {
 		q[0], q[1], q[2] = a0*x+a1*y+a2*z+a3, b0*x+b1*y+b2*z+b3, c0*x+c1*y+c2*z+c3
 		n, o := (*[3]float32)(normals[3*vertex:]), (*[3]float32)(outNormals[3*vertex:])
 		x, y, z = n[0], n[1], n[2]
-		nx, ny, nz := a0*x+a1*y+a2*z, b0*x+b1*y+b2*z, c0*x+c1*y+c2*z
+		// The cofactor matrix has the cross products of the rows a, b and c for its own; each of them times n is a row times a cross product with n.
+		ax, ay, az := a1*z-a2*y, a2*x-a0*z, a0*y-a1*x
+		cx, cy, cz := c1*z-c2*y, c2*x-c0*z, c0*y-c1*x
+		nx, ny, nz := b0*cx+b1*cy+b2*cz, -(a0*cx + a1*cy + a2*cz), -(b0*ax + b1*ay + b2*az)
 		length := float32(math.Sqrt(float64(nx*nx + ny*ny + nz*nz)))
-		if length < 1e-20 {
+		if !(length > 1e-20) { // pressed flat: there is no telling
 			nx, ny, nz, length = x, y, z, 1
 		}
 		share := 1 / length

@@ -175,3 +175,41 @@ func BenchmarkDeform(b *testing.B) {
 	}
 	b.ReportMetric(float64(b.Elapsed().Nanoseconds())/float64(b.N)/count, "ns/vertex")
 }
+
+// Normals of a stretched surface stand upright on its stretched triangles, whatever the joint does to it, mirroring included.
+func TestNormalsStandUprightOnWhatIsStretched(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		number := rapid.Float64Range(-1, 1)
+		corner := func() mgl64.Vec3 { return mgl64.Vec3{number.Draw(t, "x"), number.Draw(t, "y"), number.Draw(t, "z")} }
+		triangle := [3]mgl64.Vec3{corner(), corner(), corner()}
+		upright := triangle[1].Sub(triangle[0]).Cross(triangle[2].Sub(triangle[0]))
+		if upright.Len() < 0.05 {
+			return
+		}
+		girth := func() float64 { return rapid.SampledFrom([]float64{-1, 1}).Draw(t, "sign") * rapid.Float64Range(0.2, 4).Draw(t, "girth") }
+		turn := mgl64.QuatRotate(3*number.Draw(t, "angle"), mgl64.Vec3{0.6, 0.8, 0}).Mat4()
+		palette := make([]skin.Matrix, 2)
+		for k := range palette {
+			palette[k].SetMatrix(turn.Mul4(mgl64.Scale3D(girth(), girth(), girth())), mgl64.Ident4())
+		}
+		weights := &skin.Weights{}
+		m := &mesh.Mesh{}
+		share := float32(rapid.Float64Range(0.5, 1).Draw(t, "share"))
+		for _, p := range triangle {
+			normal := upright.Normalize()
+			m.Positions = append(m.Positions, float32(p[0]), float32(p[1]), float32(p[2]))
+			m.Normals = append(m.Normals, float32(normal[0]), float32(normal[1]), float32(normal[2]))
+			weights.Joints, weights.Values = append(weights.Joints, 0, 1, 0, 0), append(weights.Values, share, 1-share, 0, 0)
+		}
+		out, normals := make([]float32, 9), make([]float32, 9)
+		skin.Deform([]skin.Surface{{Weights: weights, Palette: palette, Positions: m.Positions, Normals: m.Normals, Out: out, OutNormals: normals}})
+		at := func(list []float32, i int) mgl64.Vec3 {
+			return mgl64.Vec3{float64(list[3*i]), float64(list[3*i+1]), float64(list[3*i+2])}
+		}
+		now := at(out, 1).Sub(at(out, 0)).Cross(at(out, 2).Sub(at(out, 0)))
+		if now.Len() < 0.02 {
+			return
+		}
+		require.InDelta(t, 1, now.Normalize().Dot(at(normals, 0)), 2e-4)
+	})
+}

@@ -55,7 +55,7 @@ export interface State {
   open: boolean; // the live channel
   saving: number; // edits under way
   job?: Job;
-  drift?: { text: string; joints: number; vertices: number };
+  drift?: { text: string; joints: number; turns: number; vertices: number };
   step: Step;
   chosen: string[]; // IDs
   hovered?: string;

@@ -1,20 +1,22 @@
 import { finishLaying } from "../actions";
-import { length } from "../numbers";
+import { figure, length } from "../numbers";
 import { setState, useMyriapod } from "../store";
 
 /** Drift tells how far the last thing built has moved the rest pose. */
 export function Drift() {
   const drift = useMyriapod((s) => s.drift);
   if (!drift) return null;
-  const bad = drift.joints > 1e-6 || drift.vertices > 1e-5;
+  const turned = (drift.turns * 180) / Math.PI;
+  const bad = drift.joints > 1e-6 || turned > 1e-3 || drift.vertices > 1e-5;
   return (
     <div
       className={`absolute right-4 top-2.5 text-right ${bad ? "text-vermilion-deep" : "text-teal-deep"}`}
       data-drift={drift.joints}
+      data-turned-drift={drift.turns}
       data-vertex-drift={drift.vertices}
     >
       <span className="figure text-[13px]">
-        drift: joints {length(drift.joints)}, skin {length(drift.vertices)}
+        drift: joints {length(drift.joints)} {figure(turned)}°, skin {length(drift.vertices)}
       </span>
       <br />
       <span className="text-ink-soft">{drift.text}</span>

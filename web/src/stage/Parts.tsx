@@ -18,6 +18,7 @@ import { attempt } from "../session";
 import { useMyriapod } from "../store";
 import type { Binding, Document, Part } from "../wire/rig.gen";
 import { LiveSkeleton } from "./LiveSkeleton";
+import { shadeAsDeformed } from "./shading";
 import { loadDeltas, loadMesh, loadWeights } from "./surfaces";
 
 const INK = new Color("#23292c");
@@ -97,6 +98,7 @@ function PartBody({
     if (!geometry) return undefined;
     const ink = inkMaterial();
     const paint = new MeshLambertMaterial({ side: DoubleSide });
+    shadeAsDeformed(paint);
     // What no joint moves is drawn without a skeleton, which costs far less.
     const skeleton = binding && new LiveSkeleton(document, binding.joints);
     const draw = (material: Material) => {

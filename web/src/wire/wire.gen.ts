@@ -47,7 +47,7 @@ export interface Specimen {
    */
   origins: { [key: string]: { repeat: string; copy: number; of: string; differs: boolean }};
   findings: { step: string; subject: string; text: string; mend?: { title: string; edit: { kind: string } } }[];
-  drift?: { joints: number; vertices: number }; // of the edit just made, when it built something
+  drift?: { joints: number; turns: number; vertices: number }; // of the edit just made, when it built something
   notes?: string[]; // what the edit just made did beside what was asked
 }
 /**
