@@ -7,9 +7,9 @@ import (
 	"gonum.org/v1/gonum/mat"
 )
 
-// pieces is a spline as one polynomial for each span, which costs a tenth of the basis functions to read. The matrices that
+// Pieces is a spline as one polynomial for each span, which costs a tenth of the basis functions to read. The matrices that
 // turn points into polynomials depend on the knots alone and are made once.
-type pieces struct {
+type Pieces struct {
 	first     []int // by span: its first point
 	matrices  [][4][MaxDegree + 1]float64
 	polynomes []polynome
@@ -18,8 +18,9 @@ type pieces struct {
 // polynome is constant + t·(linear + t·(square + t·cube)), t from 0 to 1 over its span.
 type polynome struct{ constant, linear, square, cube mgl64.Vec3 }
 
-// newPieces reads the basis functions of every span at four places and solves for their polynomials.
-func newPieces(line *BSpline) *pieces {
+// NewPieces returns the pieces of a line; Set reads its points. The basis functions of every span are read at four places and solved for their
+// polynomials.
+func NewPieces(line *BSpline) *Pieces {
 	places := [4]float64{0.125, 0.375, 0.625, 0.875}
 	vandermonde := mat.NewDense(4, 4, nil)
 	for row, t := range places {
@@ -30,7 +31,7 @@ func newPieces(line *BSpline) *pieces {
 		panic(err) // four different places always have an inverse
 	}
 	spans := line.Spans()
-	p := &pieces{first: make([]int, spans), matrices: make([][4][MaxDegree + 1]float64, spans), polynomes: make([]polynome, spans)}
+	p := &Pieces{first: make([]int, spans), matrices: make([][4][MaxDegree + 1]float64, spans), polynomes: make([]polynome, spans)}
 	for span := range spans {
 		for k, t := range places {
 			weights, first := line.Basis((float64(span) + t) / float64(spans))
@@ -45,8 +46,8 @@ func newPieces(line *BSpline) *pieces {
 	return p
 }
 
-// set reads the points of the line.
-func (p *pieces) set(line *BSpline) {
+// Set reads the points of the line anew, which must be as many as those it was made for.
+func (p *Pieces) Set(line *BSpline) {
 	for span := range p.polynomes {
 		points := line.Points[p.first[span] : p.first[span]+line.degree+1]
 		var sums [4]mgl64.Vec3
@@ -62,14 +63,14 @@ func (p *pieces) set(line *BSpline) {
 	}
 }
 
-func (p *pieces) locate(u float64) (*polynome, float64) {
+func (p *Pieces) locate(u float64) (*polynome, float64) {
 	scaled := min(1, max(0, u)) * float64(len(p.polynomes))
 	span := min(int(scaled), len(p.polynomes)-1)
 	return &p.polynomes[span], scaled - float64(span)
 }
 
-// at returns the place and the derivative by u.
-func (p *pieces) at(u float64) (place, derivative mgl64.Vec3) {
+// At returns the place and the derivative by u, which is brought into [0, 1].
+func (p *Pieces) At(u float64) (place, derivative mgl64.Vec3) {
 	q, t := p.locate(u)
 	scale := float64(len(p.polynomes))
 	for axis := range 3 {
@@ -80,10 +81,28 @@ func (p *pieces) at(u float64) (place, derivative mgl64.Vec3) {
 }
 
 // speed returns the length of the derivative by u.
-func (p *pieces) speed(u float64) float64 {
+func (p *Pieces) speed(u float64) float64 {
 	q, t := p.locate(u)
+	return float64(len(p.polynomes)) * q.speed(t)
+}
+
+func (q *polynome) speed(t float64) float64 {
 	x := q.linear[0] + t*(2*q.square[0]+t*3*q.cube[0])
 	y := q.linear[1] + t*(2*q.square[1]+t*3*q.cube[1])
 	z := q.linear[2] + t*(2*q.square[2]+t*3*q.cube[2])
-	return float64(len(p.polynomes)) * math.Sqrt(x*x+y*y+z*z)
+	return math.Sqrt(x*x + y*y + z*z)
+}
+
+var (
+	gaussPlaces  = [5]float64{-0.9061798459386640, -0.5384693101056831, 0, 0.5384693101056831, 0.9061798459386640}
+	gaussWeights = [5]float64{0.2369268850561891, 0.4786286704993665, 0.5688888888888889, 0.4786286704993665, 0.2369268850561891}
+)
+
+// length returns the length between two parameters of one piece, by Gauss–Legendre quadrature of five points.
+func (p *Pieces) length(from, to float64) float64 {
+	q, middle := p.locate((from + to) / 2)
+	half := (to - from) / 2 * float64(len(p.polynomes))
+	a, b := half*gaussPlaces[3], half*gaussPlaces[4]
+	return half * (gaussWeights[4]*(q.speed(middle-b)+q.speed(middle+b)) +
+		gaussWeights[3]*(q.speed(middle-a)+q.speed(middle+a)) + gaussWeights[2]*q.speed(middle))
 }

@@ -27,7 +27,7 @@ func (f Frame) Rotation(twist float64) mgl64.Quat {
 type Ruler struct {
 	Line *BSpline
 
-	pieces    *pieces
+	pieces    *Pieces
 	nodes     []node
 	total     float64
 	size      float64 // how far its points lie from the first at most
@@ -36,6 +36,7 @@ type Ruler struct {
 
 type node struct {
 	u, s  float64
+	speed float64 // of the length by u
 	place mgl64.Vec3
 	frame Frame
 	rough bool // the interval that ends here bends too sharply for one quadrature
@@ -47,13 +48,8 @@ const nodeTarget = 64
 // NewRuler returns a ruler for line. It must be measured before it is read.
 func NewRuler(line *BSpline) *Ruler {
 	perSpan := max(2, (nodeTarget+line.Spans()-1)/line.Spans())
-	return &Ruler{Line: line, pieces: newPieces(line), nodes: make([]node, line.Spans()*perSpan+1)}
+	return &Ruler{Line: line, pieces: NewPieces(line), nodes: make([]node, line.Spans()*perSpan+1)}
 }
-
-var (
-	gaussPlaces  = [5]float64{-0.9061798459386640, -0.5384693101056831, 0, 0.5384693101056831, 0.9061798459386640}
-	gaussWeights = [5]float64{0.2369268850561891, 0.4786286704993665, 0.5688888888888889, 0.4786286704993665, 0.2369268850561891}
-)
 
 // Measure reads the points of the line anew. The frames begin as the unit vector start with the direction normal beside it, swung by the least
 // turn onto the curve's own first tangent. Where the curve has none at its beginning (all points in one place), start is that.
@@ -63,17 +59,17 @@ func (r *Ruler) Measure(start, normal mgl64.Vec3) {
 	for _, p := range r.Line.Points {
 		r.size = math.Max(r.size, p.Sub(r.Line.Points[0]).Len())
 	}
-	r.pieces.set(r.Line)
+	r.pieces.Set(r.Line)
 	s := 0.0
 	for i := range r.nodes {
 		n := &r.nodes[i]
 		n.u = float64(i) / float64(last)
+		place, derivative := r.pieces.At(n.u)
+		n.place, n.speed = place, derivative.Len()
 		if i > 0 {
-			s += r.measureInterval(r.nodes[i-1].u, n)
+			s += r.measureInterval(&r.nodes[i-1], n)
 		}
 		n.s = s
-		place, derivative := r.pieces.at(n.u)
-		n.place = place
 		if i == 0 {
 			n.frame.Tangent = r.tangent(derivative, start)
 			swing := geometry.Shortest(start, n.frame.Tangent, geometry.Across(normal, start))
@@ -126,11 +122,12 @@ func mirrored(v, across mgl64.Vec3, square float64) mgl64.Vec3 {
 	return v.Sub(across.Mul(2 / square * across.Dot(v)))
 }
 
-// measureInterval returns the length from u to the node's own parameter, and notes whether one quadrature is enough there.
-func (r *Ruler) measureInterval(u float64, end *node) float64 {
-	whole, middle := r.quadrature(u, end.u), (u+end.u)/2
-	halves := r.quadrature(u, middle) + r.quadrature(middle, end.u)
-	slowest := math.Min(r.pieces.speed(u), r.pieces.speed(end.u))
+// measureInterval returns the length from one node to the next, and notes whether one quadrature is enough there.
+func (r *Ruler) measureInterval(start, end *node) float64 {
+	u := start.u
+	whole, middle := r.pieces.length(u, end.u), (u+end.u)/2
+	halves := r.pieces.length(u, middle) + r.pieces.length(middle, end.u)
+	slowest := math.Min(start.speed, end.speed)
 	end.rough = math.Abs(whole-halves) > roughness*r.size || slowest*(end.u-u) < slowEnd*whole
 	if end.rough {
 		return r.adaptive(u, end.u, whole, roughness*r.size, adaptiveDepth)
@@ -151,7 +148,7 @@ const (
 // adaptive halves the interval until the quadrature settles; near a cusp the speed has a kink that no fixed rule meets.
 func (r *Ruler) adaptive(from, to, whole, tolerance float64, depth int) float64 {
 	middle := (from + to) / 2
-	left, right := r.quadrature(from, middle), r.quadrature(middle, to)
+	left, right := r.pieces.length(from, middle), r.pieces.length(middle, to)
 	settled := depth <= adaptiveDepth-surelyHalved && math.Abs(left+right-whole) <= tolerance
 	if depth == 0 || settled {
 		return left + right
@@ -161,20 +158,11 @@ func (r *Ruler) adaptive(from, to, whole, tolerance float64, depth int) float64 
 
 // lengthFrom returns the arc length from a node to a parameter u within the interval that follows it.
 func (r *Ruler) lengthFrom(n, next *node, u float64) float64 {
-	whole := r.quadrature(n.u, u)
+	whole := r.pieces.length(n.u, u)
 	if next.rough {
 		return r.adaptive(n.u, u, whole, roughness*r.total, adaptiveDepth)
 	}
 	return whole
-}
-
-func (r *Ruler) quadrature(from, to float64) float64 {
-	half, middle := (to-from)/2, (to+from)/2
-	sum := 0.0
-	for i, x := range gaussPlaces {
-		sum += gaussWeights[i] * r.pieces.speed(middle+half*x)
-	}
-	return sum * half
 }
 
 // Total returns the arc length of the whole curve.
@@ -218,7 +206,7 @@ func (r *Ruler) Locate(s float64) float64 {
 // newton solves for s between two neighbouring nodes; steps that leave the bracket are replaced by bisection.
 func (r *Ruler) newton(below, above *node, s float64) float64 {
 	low, high := below.u, above.u
-	u := low + (high-low)*(s-below.s)/math.Max(above.s-below.s, 1e-300)
+	u := guess(below, above, s)
 	for range 12 {
 		error := below.s + r.lengthFrom(below, above, u) - s
 		if math.Abs(error) <= 1e-13*r.total {
@@ -238,13 +226,31 @@ func (r *Ruler) newton(below, above *node, s float64) float64 {
 	return u
 }
 
+// guess returns about where between two nodes the length is s: by the cubic that has the length and the speed of both.
+func guess(below, above *node, s float64) float64 {
+	length, step := above.s-below.s, above.u-below.u
+	if !(length > 0) {
+		return below.u
+	}
+	x := (s - below.s) / length
+	slopeBelow, slopeAbove := below.speed*step/length, above.speed*step/length
+	if slopeBelow < slowEnd || slopeAbove < slowEnd {
+		return below.u + step*x
+	}
+	// Of u by s: the slopes are one over those of s by u.
+	a, b := 1/slopeBelow, 1/slopeAbove
+	rest := 1 - x
+	share := x*x*(3-2*x) + rest*rest*x*a - x*x*rest*b
+	return below.u + step*math.Min(1, math.Max(0, share))
+}
+
 // FrameAt returns the place and the carried frame at the parameter u in [0, 1].
 func (r *Ruler) FrameAt(u float64) (mgl64.Vec3, Frame) {
 	n := &r.nodes[r.intervalOf(u)]
 	if u <= n.u {
 		return n.place, n.frame
 	}
-	place, derivative := r.pieces.at(u)
+	place, derivative := r.pieces.At(u)
 	tangent := n.frame.Tangent
 	if derivative.Len() > stillSpeed*r.size {
 		tangent = derivative.Normalize()

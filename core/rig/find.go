@@ -108,6 +108,14 @@ func (d *Document) ChildrenOf(id string) []string {
 	return children
 }
 
+// LengthOf returns the length of the bones from each joint listed to the next.
+func (d *Document) LengthOf(joints []string) (length float64) {
+	for i := 1; i < len(joints); i++ {
+		length += d.Joint(joints[i]).Position.Sub(d.Joint(joints[i-1]).Position).Len()
+	}
+	return length
+}
+
 // NameOf returns the name of whatever has the ID, for messages to people; the ID itself when nothing has it.
 func (d *Document) NameOf(id string) string {
 	if j := d.Joint(id); j != nil {

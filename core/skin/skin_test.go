@@ -186,7 +186,9 @@ func TestNormalsStandUprightOnWhatIsStretched(t *testing.T) {
 		if upright.Len() < 0.05 {
 			return
 		}
-		girth := func() float64 { return rapid.SampledFrom([]float64{-1, 1}).Draw(t, "sign") * rapid.Float64Range(0.2, 4).Draw(t, "girth") }
+		girth := func() float64 {
+			return rapid.SampledFrom([]float64{-1, 1}).Draw(t, "sign") * rapid.Float64Range(0.2, 4).Draw(t, "girth")
+		}
 		turn := mgl64.QuatRotate(3*number.Draw(t, "angle"), mgl64.Vec3{0.6, 0.8, 0}).Mat4()
 		palette := make([]skin.Matrix, 2)
 		for k := range palette {

@@ -40,7 +40,7 @@ func (Kind) Declare() mechanism.Declaration {
 				Help: "Which side of a joint is turned to its target.",
 			},
 			{
-				Key: distance, Title: "Target at", Type: parameter.Number, Unit: "m", Min: 0, Max: 10000, Default: parameter.OfNumber(0),
+				Key: distance, Title: "Target at", Type: parameter.Number, Unit: "m", Min: 0, Max: 1e5, Default: parameter.OfNumber(0),
 				Help: "How far away the targets stand at rest; 0 for a good half of the specimen's size.",
 			},
 		},

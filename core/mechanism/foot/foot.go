@@ -41,7 +41,7 @@ var dials = []rig.Dial{
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	metres := func(key, title, help string) parameter.Declaration {
-		return parameter.Declaration{Key: key, Title: title, Type: parameter.Number, Unit: "m", Min: 0, Max: 1000, Default: parameter.OfNumber(0.05), Help: help}
+		return parameter.Declaration{Key: key, Title: title, Type: parameter.Number, Unit: "m", Min: 0, Max: 1e5, Default: parameter.OfNumber(0.05), Help: help}
 	}
 	return mechanism.Declaration{
 		Kind: Name, Title: "Foot", Stand: mechanism.OnMechanism, Hosts: []string{limb.Name},

@@ -81,7 +81,7 @@ func build(t require.TestingT, places []mgl64.Vec3, layers []layer) (*rig.Docume
 	for i, j := range d.Joints {
 		chain[i] = j.ID
 	}
-	d, _ = apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{places[len(places)/2].Add(mgl64.Vec3{0, 0.2, 0})}, Pattern: "fin", Parent: chain[len(places)/2]})
+	d, _ = apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{places[len(places)/2].Add(mgl64.Vec3{0, 2 * chainLength(places) / float64(len(places)), 0})}, Pattern: "fin", Parent: chain[len(places)/2]})
 	drift := 0.0
 	for _, l := range layers {
 		add := &edit.AddMechanism{Mechanism: l.kind, Name: "m", Joints: chain, Blend: l.blend}

@@ -82,15 +82,20 @@ func (b *bends) measure() {
 	b.most = math.Pi * 0.999 / sharpest
 	last := len(b.lengths) - 1
 	at := func(k int) float64 { return b.most * float64(k) / float64(last) }
-	for k := range b.lengths {
-		b.bend(at(k))
-		b.lengths[k] = b.tip().Len()
-		if k > 0 && b.lengths[k] >= b.lengths[k-1] { // it begins to open again: further it does not bend
+	tabulate := func() {
+		for k := range b.lengths {
+			b.bend(at(k))
+			b.lengths[k] = b.tip().Len()
+		}
+	}
+	tabulate()
+	steepest := 0.0
+	for k := 1; k <= last; k++ {
+		fall := b.lengths[k-1] - b.lengths[k]
+		steepest = math.Max(steepest, fall)
+		if fall <= 0 || fall < dull*steepest && at(k-1) >= b.rest {
 			b.most = at(k - 1)
-			for i := range b.lengths {
-				b.bend(b.most * float64(i) / float64(last))
-				b.lengths[i] = b.tip().Len()
-			}
+			tabulate()
 			break
 		}
 	}
@@ -102,6 +107,10 @@ func (b *bends) measure() {
 		}
 	}
 }
+
+// dull is the share of its steepest fall below which the length no longer falls with the bend: there it would take any bend to come a little nearer,
+// and beyond it begins to open again.
+const dull = 0.1
 
 // bend bends the limb: places of the joints, from the root on, and the turns of the bones.
 func (b *bends) bend(by float64) {

@@ -73,6 +73,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 			chain: c, widths: make([]float64, len(c.Controls)), slots: make([]int, len(c.Controls)),
 			across: curve.New(make([]mgl64.Vec3, len(c.Controls)+2)), rest: make([]float64, c.Joints()), onFirst: make([]bool, c.Joints()),
 		}
+		r.pieces = curve.NewPieces(r.across)
 		var reads []mechanism.Resource
 		for i, control := range c.Controls {
 			r.slots[i] = -1
@@ -94,9 +95,10 @@ type ribbon struct {
 	slots   []int     // by control: its dial for the width; -1 for none
 	widths  []float64 // by control
 	across  *curve.BSpline
-	rest    []float64 // by joint: how wide the ribbon is there at rest
-	onFirst []bool    // by joint: the width lies along its first axis rather than its third
-	flat    int       // finding
+	pieces  *curve.Pieces // of that
+	rest    []float64     // by joint: how wide the ribbon is there at rest
+	onFirst []bool        // by joint: the width lies along its first axis rather than its third
+	flat    int           // finding
 }
 
 // Carry implements along.Turner: it brings the difference of the edges along with the controls.
@@ -107,6 +109,7 @@ func (r *ribbon) Carry(f *mechanism.Frame) {
 		}
 	}
 	r.chain.Line.CarryAcross(f, r.chain.Controls, r.widths, r.across.Points)
+	r.pieces.Set(r.across)
 }
 
 // Begin implements along.Turner.
@@ -118,7 +121,7 @@ func (r *ribbon) Raises() []int { return []int{r.flat} }
 // Turn implements along.Turner: the second axis is square to the curve and to the difference of the edges. Where that runs along the curve
 // the joint keeps to the carried frame, and comes to it evenly as the ribbon turns edgewise.
 func (r *ribbon) Turn(f *mechanism.Frame, _ int, u float64, frame curve.Frame) float64 {
-	difference, _ := r.across.At(u)
+	difference, _ := r.pieces.At(u)
 	size := difference.Len()
 	square := difference.Sub(frame.Tangent.Mul(difference.Dot(frame.Tangent)))
 	across := square.Len()
@@ -135,7 +138,7 @@ const edgewise = 0.05
 
 // Rest implements along.Turner.
 func (r *ribbon) Rest(f *mechanism.Frame, _ *curve.Ruler, i int, u float64, carried curve.Frame) float64 {
-	difference, _ := r.across.At(u)
+	difference, _ := r.pieces.At(u)
 	r.rest[i] = math.Max(difference.Len(), 1e-9)
 	first := r.chain.RestOf(i).Rotation.Rotate(mgl64.Vec3{1, 0, 0})
 	third := r.chain.RestOf(i).Rotation.Rotate(geometry.SecondAxis)
@@ -145,7 +148,7 @@ func (r *ribbon) Rest(f *mechanism.Frame, _ *curve.Ruler, i int, u float64, carr
 
 // Widen implements along.Turner: the joint is as much wider, across, as the ribbon is.
 func (r *ribbon) Widen(i int, u float64) (x, z float64) {
-	difference, _ := r.across.At(u)
+	difference, _ := r.pieces.At(u)
 	wider := math.Max(difference.Len()/r.rest[i], leastWidth)
 	if r.onFirst[i] {
 		return wider, 1

@@ -40,11 +40,11 @@ func (Kind) Declare() mechanism.Declaration {
 func beat() parameter.Declared {
 	return parameter.Declared{
 		{
-			Key: "stride", Title: "Stride", Type: parameter.Number, Unit: "m", Min: 1e-6, Max: 1000, Default: parameter.OfNumber(0.4),
+			Key: "stride", Title: "Stride", Type: parameter.Number, Unit: "m", Min: 1e-6, Max: 1e5, Default: parameter.OfNumber(0.4),
 			Help: "How much ground the body covers from one step of the foot to its next.",
 		},
 		{
-			Key: "lift", Title: "Lift", Type: parameter.Number, Unit: "m", Min: 0, Max: 1000, Default: parameter.OfNumber(0.08), Dial: true,
+			Key: "lift", Title: "Lift", Type: parameter.Number, Unit: "m", Min: 0, Max: 1e5, Default: parameter.OfNumber(0.08), Dial: true,
 			Help: "How high the foot goes between two places.",
 		},
 		{
@@ -52,7 +52,7 @@ func beat() parameter.Declared {
 			Help: "The share of a step during which the foot stands.",
 		},
 		{
-			Key: "wave", Title: "Wave", Type: parameter.Number, Unit: "m", Min: -1000, Max: 1000, Default: parameter.OfNumber(0),
+			Key: "wave", Title: "Wave", Type: parameter.Number, Unit: "m", Min: -1e5, Max: 1e5, Default: parameter.OfNumber(0),
 			Help: "Over so much of the body's length the beat of the legs goes through one step, from the tail on; below 0 from the head. 0 for all at once.",
 		},
 		{
@@ -77,22 +77,30 @@ func terrain() parameter.Declared {
 			Help: "The shape of the ground, along the way ahead of where the specimen stands at rest.",
 		},
 		{
-			Key: "rise", Title: "Rise", Type: parameter.Number, Unit: "m", Min: -1000, Max: 1000, Default: parameter.OfNumber(0.2),
+			Key: "rise", Title: "Rise", Type: parameter.Number, Unit: "m", Min: -1e5, Max: 1e5, Default: parameter.OfNumber(0.2),
 			Help: "How high a slope goes in all, or each of the steps.",
 		},
 		{
-			Key: "run", Title: "Run", Type: parameter.Number, Unit: "m", Min: 1e-6, Max: 10000, Default: parameter.OfNumber(1),
+			Key: "run", Title: "Run", Type: parameter.Number, Unit: "m", Min: 1e-6, Max: 1e5, Default: parameter.OfNumber(1),
 			Help: "How far a slope goes, or each of the steps.",
 		},
 		{
-			Key: "begin", Title: "Begins", Type: parameter.Number, Unit: "m", Min: -10000, Max: 10000, Default: parameter.OfNumber(2),
+			Key: "begin", Title: "Begins", Type: parameter.Number, Unit: "m", Min: -1e5, Max: 1e5, Default: parameter.OfNumber(2),
 			Help: "How far ahead the ground begins to rise.",
 		},
 	}
 }
 
-// Build implements mechanism.Kind: it needs no controls.
-func (Kind) Build(*mechanism.Site) error { return nil }
+// Build implements mechanism.Kind: it needs no controls. What is a length suits the leg's own.
+func (Kind) Build(site *mechanism.Site) error {
+	reach := site.Document.LengthOf(site.Document.Mechanism(site.Mechanism.Host).Joints)
+	for _, p := range append(beat(), terrain()...) {
+		if p.Unit == "m" {
+			site.Mechanism.Parameters[p.Key] = parameter.OfNumber(p.Default.Number * reach)
+		}
+	}
+	return nil
+}
 
 // Prepare implements mechanism.Kind.
 func (Kind) Prepare(b *mechanism.Bench) error {

@@ -35,7 +35,7 @@ func (Kind) Declare() mechanism.Declaration {
 		Options: parameter.Declared{},
 		Parameters: parameter.Declared{
 			{
-				Key: "amplitude", Title: "Amplitude", Type: parameter.Number, Unit: "m", Min: 0, Max: 100, Default: parameter.OfNumber(0.1), Dial: true,
+				Key: "amplitude", Title: "Amplitude", Type: parameter.Number, Unit: "m", Min: 0, Max: 1e5, Default: parameter.OfNumber(0.1), Dial: true,
 				Help: "How far the wave swings out to each side where its profile is 1.",
 			},
 			{
@@ -44,7 +44,7 @@ func (Kind) Declare() mechanism.Declaration {
 				Help:    "Share of the amplitude along the chain, from the first joint to the last.",
 			},
 			{
-				Key: "wavelength", Title: "Wavelength", Type: parameter.Number, Unit: "m", Min: 1e-6, Max: 10000, Default: parameter.OfNumber(1),
+				Key: "wavelength", Title: "Wavelength", Type: parameter.Number, Unit: "m", Min: 1e-6, Max: 1e5, Default: parameter.OfNumber(1),
 				Help: "Length of chain from crest to crest.",
 			},
 			{
@@ -76,8 +76,14 @@ func (Kind) Declare() mechanism.Declaration {
 	}
 }
 
-// Build implements mechanism.Kind. A wave has no controls of its own.
-func (Kind) Build(*mechanism.Site) error { return nil }
+// Build implements mechanism.Kind. A wave has no controls of its own. It is as long as its chain, and swings out by a tenth of that.
+func (Kind) Build(site *mechanism.Site) error {
+	if length := site.Document.LengthOf(site.Document.Mechanism(site.Mechanism.Host).Joints); length > 0 {
+		site.Mechanism.Parameters["wavelength"] = parameter.OfNumber(length)
+		site.Mechanism.Parameters["amplitude"] = parameter.OfNumber(0.1 * length)
+	}
+	return nil
+}
 
 // Adjust implements mechanism.Adjuster: a change of rate moves the phase so that the wave stands, at the moment of the
 // change, where it stood before.
@@ -120,9 +126,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 		return nil // there is nothing to bend
 	}
 	w, reads := read(b)
-	for i := 1; i < len(host.Joints); i++ {
-		w.length += b.Document.Joint(host.Joints[i]).Position.Sub(b.Document.Joint(host.Joints[i-1]).Position).Len()
-	}
+	w.length = b.Document.LengthOf(host.Joints)
 	if root := b.Document.ControlNamed(mechanism.RootName); root != nil {
 		w.root, _ = b.Control(root.ID)
 		reads = append(reads, mechanism.Resource{Kind: mechanism.ChannelsOf, Index: w.root})

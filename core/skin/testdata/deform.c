@@ -24,7 +24,12 @@ static void deform(void) {
     float *q = outPositions + 3 * v, *o = outNormals + 3 * v;
     for (int r = 0; r < 3; r++) q[r] = m[4 * r] * p[0] + m[4 * r + 1] * p[1] + m[4 * r + 2] * p[2] + m[4 * r + 3];
     float t[3];
-    for (int r = 0; r < 3; r++) t[r] = m[4 * r] * n[0] + m[4 * r + 1] * n[1] + m[4 * r + 2] * n[2];
+    const float *a = m, *b = m + 4, *c = m + 8;
+    float an[3] = {a[1] * n[2] - a[2] * n[1], a[2] * n[0] - a[0] * n[2], a[0] * n[1] - a[1] * n[0]};
+    float cn[3] = {c[1] * n[2] - c[2] * n[1], c[2] * n[0] - c[0] * n[2], c[0] * n[1] - c[1] * n[0]};
+    t[0] = b[0] * cn[0] + b[1] * cn[1] + b[2] * cn[2];
+    t[1] = -(a[0] * cn[0] + a[1] * cn[1] + a[2] * cn[2]);
+    t[2] = -(b[0] * an[0] + b[1] * an[1] + b[2] * an[2]);
     float length = sqrtf(t[0] * t[0] + t[1] * t[1] + t[2] * t[2]);
     for (int r = 0; r < 3; r++) o[r] = length < 1e-20f ? n[r] : t[r] / length;
   }

@@ -1,0 +1,199 @@
+package kinds_test
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"slices"
+
+	"github.com/go-gl/mathgl/mgl64"
+	"github.com/stretchr/testify/require"
+
+	"myriapod/core/edit"
+	"myriapod/core/geometry"
+	"myriapod/core/mechanism/aim"
+	"myriapod/core/mechanism/foot"
+	"myriapod/core/mechanism/kinds"
+	"myriapod/core/mechanism/limb"
+	"myriapod/core/mechanism/step"
+	"myriapod/core/parameter"
+	"myriapod/core/rig"
+)
+
+// shapes are how a chain can lie at rest, in bones of about 1, from the origin on.
+var shapes = map[string]func(random *rand.Rand, joints int) []mgl64.Vec3{
+	"straight": func(_ *rand.Rand, joints int) []mgl64.Vec3 {
+		return line(joints, func(k float64) mgl64.Vec3 { return mgl64.Vec3{0, -k, 0} })
+	},
+	"bent": func(random *rand.Rand, joints int) []mgl64.Vec3 {
+		bend := 0.3 + 0.5*random.Float64()
+		return line(joints, func(k float64) mgl64.Vec3 {
+			a := bend * 2 * k / float64(joints)
+			return mgl64.Vec3{0.1 * k, -float64(joints) / 2 * math.Sin(a) / bend, float64(joints) / 2 * (1 - math.Cos(a)) / bend}
+		})
+	},
+	"wandering": func(random *rand.Rand, joints int) []mgl64.Vec3 {
+		places := wander(random, joints, 0.7)
+		for i := range places {
+			places[i] = places[i].Mul(10)
+		}
+		return places
+	},
+	"hairpin": func(_ *rand.Rand, joints int) []mgl64.Vec3 {
+		half := float64(joints-1) / 2
+		return line(joints, func(k float64) mgl64.Vec3 {
+			return mgl64.Vec3{1.2 * geometry.Smoothstep((k-half)/2+0.5), -math.Min(k, 2*half-k), 0.02 * k}
+		})
+	},
+	"helical": func(random *rand.Rand, joints int) []mgl64.Vec3 {
+		rate := 0.5 + 0.5*random.Float64()
+		return line(joints, func(k float64) mgl64.Vec3 {
+			return mgl64.Vec3{math.Cos(rate*k) / rate, -0.5 * k, math.Sin(rate*k) / rate}
+		})
+	},
+}
+
+func line(joints int, at func(k float64) mgl64.Vec3) []mgl64.Vec3 {
+	places := make([]mgl64.Vec3, joints)
+	for i := range places {
+		places[i] = at(float64(i))
+	}
+	return places
+}
+
+// stage is where and how large a rig is built.
+type stage struct {
+	bone float64
+	at   mgl64.Vec3
+}
+
+func (s stage) place(places []mgl64.Vec3) []mgl64.Vec3 {
+	list := make([]mgl64.Vec3, len(places))
+	for i, p := range places {
+		list[i] = s.at.Add(p.Mul(s.bone))
+	}
+	return list
+}
+
+// family builds one family of rigs on a shape at rest.
+type family func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document
+
+// families are all ways of moving joints that every general claim is tried on. A new kind joins here, or in rigs when it moves a chain.
+func families() map[string]family {
+	list := map[string]family{}
+	for name, layers := range rigs {
+		list[name] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+			d, _ := build(t, s.place(shape(random, 7+random.IntN(9))), layers)
+			return d
+		}
+	}
+	for name, options := range map[string]parameter.Set{
+		"limb": {}, "limb without pole": {"pole": parameter.OfToggle(false)},
+	} {
+		for _, more := range []parameter.Set{nil, {"hinge": parameter.OfToggle(true)}} {
+			title := name
+			if more != nil {
+				title += " on a hinge"
+			}
+			list[title] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+				d, _ := leg(t, random, shape, s, options, more)
+				return d
+			}
+		}
+	}
+	list["foot"] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+		d, reach := leg(t, random, shape, s, nil, nil)
+		d, _ = apply(t, d, &edit.AddMechanism{Mechanism: foot.Name, Name: "foot", Host: reach})
+		return d
+	}
+	list["gait"] = gait
+	list["aim"] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+		d, _ := apply(t, rig.New("x"), &edit.LayChain{Positions: s.place(shape(random, 5)), Pattern: "eye_##"})
+		d, _ = apply(t, d, &edit.AddMechanism{Mechanism: aim.Name, Name: "look", Joints: []string{d.Joints[1].ID, d.Joints[3].ID}})
+		return d
+	}
+	list["aim about the upright axis"] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+		d, _ := apply(t, rig.New("x"), &edit.LayChain{Positions: s.place(shape(random, 5)), Pattern: "eye_##"})
+		d, _ = apply(t, d, &edit.AddMechanism{
+			Mechanism: aim.Name, Name: "look", Joints: []string{d.Joints[1].ID}, Parameters: parameter.Set{"turns": parameter.OfChoice("about the upright axis")},
+		})
+		return d
+	}
+	return list
+}
+
+// leg lays a chain that hangs on a joint, toes behind it, and builds a limb.
+func leg(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage, options, parameters parameter.Set) (*rig.Document, string) {
+	bones := 2 + random.IntN(4)
+	places := shape(random, bones+1)
+	d, _ := apply(t, rig.New("x"), &edit.LayChain{Positions: s.place([]mgl64.Vec3{places[0].Add(mgl64.Vec3{0, 0.5, -1})}), Pattern: "hip"})
+	d, _ = apply(t, d, &edit.LayChain{Positions: s.place(places), Pattern: "leg_#", Parent: d.Joints[0].ID})
+	ids := make([]string, bones+1)
+	for i := range ids {
+		ids[i] = d.Joints[i+1].ID
+	}
+	last := places[bones]
+	d, _ = apply(t, d, &edit.LayChain{Positions: s.place([]mgl64.Vec3{last.Add(mgl64.Vec3{0, -0.2, 0.5}), last.Add(mgl64.Vec3{0, -0.2, 0.9})}), Pattern: "toe_#", Parent: ids[bones]})
+	if bones == 2 {
+		delete(parameters, "hinge")
+	}
+	add := &edit.AddMechanism{Mechanism: limb.Name, Name: "leg", Joints: ids, Options: options, Parameters: parameters}
+	result, err := edit.Apply(&edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}, d, add)
+	if err != nil { // straight ones have to be told where they bend, and curled ones cannot be limbs
+		add.Options = parameter.Set{"bend": parameter.OfChoice("forward")}
+		result, err = edit.Apply(&edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}, d, add)
+	}
+	if err != nil {
+		return leg(t, random, shapes["bent"], s, options, parameters)
+	}
+	return result.Document, result.Document.Mechanisms[0].ID
+}
+
+// gait is a body of three segments on six legs that walks, and turns round on the way.
+func gait(t require.TestingT, random *rand.Rand, _ func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+	d, _ := apply(t, rig.New("x"), &edit.LayChain{Positions: s.place([]mgl64.Vec3{{0, 2.2, 1.5}, {0, 2.2, 0}, {0, 2.2, -1.5}}), Pattern: "body_#"})
+	d, _ = apply(t, d, &edit.LayChain{Positions: s.place([]mgl64.Vec3{{0.4, 2.1, 1.5}, {0.9, 2.6, 1.6}, {1.2, 1.2, 1.5}, {1.3, 0, 1.5}}), Pattern: "leg_L1_#", Parent: d.Joints[0].ID})
+	first := d.Joints[3].ID
+	d, _ = apply(t, d, &edit.AddRepeat{Name: "sides", Rule: rig.Mirror, Sources: []string{first}, Point: s.at, Direction: mgl64.Vec3{1, 0, 0}})
+	d, _ = apply(t, d, &edit.AddRepeat{Name: "along", Rule: rig.Series, Sources: []string{first, d.Repeats[0].ID + ".1/" + first}, Stations: []string{d.Joints[1].ID, d.Joints[2].ID}})
+	d, _ = apply(t, d, &edit.AddMechanism{Mechanism: limb.Name, Name: "reach_L1", Joints: []string{first, d.Joints[6].ID}})
+	number := func(bones float64) parameter.Value { return parameter.OfNumber(bones * s.bone) }
+	d, _ = apply(t, d, &edit.AddMechanism{Mechanism: step.Name, Name: "step_L1", Host: d.Mechanisms[0].ID, Parameters: parameter.Set{
+		"stride": number(1.5), "lift": number(0.4), "wave": number(5), "ground": parameter.OfChoice([]string{"flat", "slope", "steps"}[random.IntN(3)]),
+		"rise": number(0.3), "run": number(2), "begin": number(1),
+	}})
+	d, _ = apply(t, d, &edit.AddClip{Name: "walk", End: 240})
+	root := d.ControlNamed(rig.RootName).ID
+	set := &edit.SetKeys{Clip: d.Clips[0].ID}
+	for frame, pose := range map[float64][3]float64{0: {0, 0, 0}, 120: {1, 5, 0.9}, 180: {1, 5, 2}, 240: {4, 8, 2.3}} {
+		for k, channel := range []rig.Channel{rig.MoveX, rig.MoveZ, rig.RotateY} {
+			value := pose[k]
+			if k < 2 {
+				value *= s.bone
+			}
+			set.Keys = append(set.Keys, edit.KeyValue{KeyPlace: edit.KeyPlace{Control: root, Channel: channel, Frame: frame}, Value: value, Ease: rig.Smooth})
+		}
+	}
+	d, _ = apply(t, d, set)
+	return d
+}
+
+// drive gives every parameter of every mechanism that a dial can drive a dial of its own, and offers the world and the root to some controls.
+func drive(t require.TestingT, d *rig.Document) *rig.Document {
+	root := d.ControlNamed(rig.RootName).ID
+	last := d.Controls[len(d.Controls)-1]
+	spaces := slices.DeleteFunc([]string{"", root, d.Joints[0].ID}, func(id string) bool { return id == last.Space || slices.Contains(last.Spaces, id) })
+	if result, err := edit.Apply(&edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}, d, &edit.OfferSpaces{Controls: []string{last.ID}, Spaces: append(slices.Clone(last.Spaces), spaces...)}); err == nil {
+		d = result.Document // what it moves cannot carry it
+	}
+	for _, m := range d.Mechanisms {
+		kind, err := kinds.All().Find(m.Kind)
+		require.NoError(t, err)
+		for _, p := range kind.Declare().Parameters {
+			if _, driven := m.Dials[p.Key]; p.Dial && !driven {
+				d, _ = apply(t, d, &edit.DriveParameter{Mechanism: m.ID, Key: p.Key, Control: root, Dial: rig.Channel(fmt.Sprintf("%s_%s", p.Key, m.ID))})
+			}
+		}
+	}
+	return d
+}
