@@ -62,7 +62,7 @@ func TestArcLengthAgainstFineQuadrature(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		b := randomSpline(t)
 		r := NewRuler(b)
-		r.Measure(geometry.Up, geometry.Forward)
+		r.Measure(geometry.Up, geometry.Forward, geometry.Up)
 		want := 0.0
 		pieces := 2000 * b.Spans()
 		for i := range pieces {
@@ -82,7 +82,7 @@ func TestFramesStayUnitAndSquareAndDoNotTurnOnAPlaneCurve(t *testing.T) {
 			b.Points[i][2] = 0
 		}
 		r := NewRuler(b)
-		r.Measure(geometry.Up, geometry.Forward)
+		r.Measure(geometry.Up, geometry.Forward, geometry.Up)
 		for i := range 33 {
 			_, f := r.FrameAt(float64(i) / 32)
 			assert.InDelta(t, 1, f.Tangent.Len(), 1e-9)
@@ -108,7 +108,7 @@ func TestFramesTurnByTheTorsionOfAHelix(t *testing.T) {
 		return mgl64.Vec3{-p[0], 0, -p[2]}
 	}
 	_, d := b.At(0)
-	r.Measure(geometry.Up, geometry.Across(inward(0), d.Normalize()))
+	r.Measure(geometry.Up, geometry.Across(inward(0), d.Normalize()), geometry.Up)
 	_, end := r.End()
 	principal := geometry.Across(inward(1), end.Tangent)
 	speed := math.Hypot(radius, rise)
@@ -150,4 +150,29 @@ func TestFitOfFewPlacesAndItsRefusals(t *testing.T) {
 	require.ErrorContains(t, err, "one spot")
 	_, err = Fit([]mgl64.Vec3{{1, 1, 1}}, 4)
 	require.ErrorContains(t, err, "two places")
+}
+
+// Frames go on evenly from one side of every node of the ruler's table to the other: a rounding before it, a rounding behind it, and on it.
+func TestFramesMeetAtTheNodes(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		b := randomSpline(t)
+		size, away := math.Pow(10, rapid.Float64Range(-3, 3).Draw(t, "size")), rapid.Float64Range(0, 1000).Draw(t, "away")
+		for i := range b.Points {
+			b.Points[i] = b.Points[i].Mul(size).Add(mgl64.Vec3{away * math.Min(1, size), 0, 0})
+		}
+		r := NewRuler(b)
+		r.Measure(geometry.Up, geometry.Forward, geometry.Up)
+		for i := 1; i < len(r.nodes)-1; i++ {
+			n := r.nodes[i]
+			if math.Min(r.nodes[i-1].speed, math.Min(n.speed, r.nodes[i+1].speed)) < 0.02*r.total {
+				continue // near a cusp it turns fast
+			}
+			for _, step := range []float64{1e-16, 3e-16, 1e-14, 1e-12, 1e-9} {
+				_, before := r.FrameAt(n.u - step)
+				_, behind := r.FrameAt(n.u + step)
+				require.Less(t, before.Normal.Sub(n.frame.Normal).Len(), 1e-5, "%g before node %d", step, i)
+				require.Less(t, behind.Normal.Sub(n.frame.Normal).Len(), 1e-5, "%g behind node %d", step, i)
+			}
+		}
+	})
 }

@@ -52,8 +52,9 @@ func NewRuler(line *BSpline) *Ruler {
 }
 
 // Measure reads the points of the line anew. The frames begin as the unit vector start with the direction normal beside it, swung by the least
-// turn onto the curve's own first tangent. Where the curve has none at its beginning (all points in one place), start is that.
-func (r *Ruler) Measure(start, normal mgl64.Vec3) {
+// turn onto the curve's own first tangent. Where the curve has no tangent at its beginning or its end (several points in one place), it is
+// the unit vector start, or end.
+func (r *Ruler) Measure(start, normal, end mgl64.Vec3) {
 	last := len(r.nodes) - 1
 	r.size, r.collapsed = 0, false
 	for _, p := range r.Line.Points {
@@ -70,13 +71,19 @@ func (r *Ruler) Measure(start, normal mgl64.Vec3) {
 			s += r.measureInterval(&r.nodes[i-1], n)
 		}
 		n.s = s
-		if i == 0 {
-			n.frame.Tangent = r.tangent(derivative, start)
+		switch i {
+		case 0:
+			n.frame.Tangent, _ = r.tangent(derivative, start)
 			swing := geometry.Shortest(start, n.frame.Tangent, geometry.Across(normal, start))
 			n.frame.Normal = geometry.Across(swing.Rotate(normal), n.frame.Tangent)
-			continue
+		case last:
+			tangent, _ := r.tangent(derivative, end)
+			n.frame = r.carry(&r.nodes[i-1], place, tangent)
+		default:
+			tangent, goes := r.tangent(derivative, r.nodes[i-1].frame.Tangent)
+			n.frame = r.carry(&r.nodes[i-1], place, tangent)
+			r.collapsed = r.collapsed || !goes
 		}
-		n.frame = r.carry(&r.nodes[i-1], place, r.tangent(derivative, r.nodes[i-1].frame.Tangent))
 	}
 	r.total = s
 }
@@ -84,13 +91,13 @@ func (r *Ruler) Measure(start, normal mgl64.Vec3) {
 // stillSpeed is the derivative, as a share of the curve's size, below which the curve counts as standing still.
 const stillSpeed = 1e-9
 
-// tangent is the direction of the derivative, or fallback where the curve stands still (and the ruler notes it).
-func (r *Ruler) tangent(derivative, fallback mgl64.Vec3) mgl64.Vec3 {
-	if !(derivative.Len() > stillSpeed*r.size) {
-		r.collapsed = true
-		return fallback
+// tangent is the direction of the derivative, or fallback where the curve does not go on.
+func (r *Ruler) tangent(derivative, fallback mgl64.Vec3) (direction mgl64.Vec3, goes bool) {
+	speed := derivative.Len()
+	if !(speed > stillSpeed*r.size) {
+		return fallback, false
 	}
-	return derivative.Normalize()
+	return derivative.Mul(1 / speed), true
 }
 
 // Below nearChord, as a share of the curve's size, the way from one place to the next is too much rounding to have a direction of its own,
@@ -168,7 +175,7 @@ func (r *Ruler) lengthFrom(n, next *node, u float64) float64 {
 // Total returns the arc length of the whole curve.
 func (r *Ruler) Total() float64 { return r.total }
 
-// Collapsed tells whether the curve stood still somewhere when it was measured, so that a tangent had to be taken from before.
+// Collapsed tells whether the curve stood still somewhere between its ends when it was measured, so that a tangent had to be taken from before.
 func (r *Ruler) Collapsed() bool { return r.collapsed }
 
 // ArcAt returns the arc length from the beginning to the parameter u.
@@ -246,15 +253,15 @@ func guess(below, above *node, s float64) float64 {
 
 // FrameAt returns the place and the carried frame at the parameter u in [0, 1].
 func (r *Ruler) FrameAt(u float64) (mgl64.Vec3, Frame) {
+	if u >= 1 {
+		return r.End()
+	}
 	n := &r.nodes[r.intervalOf(u)]
 	if u <= n.u {
 		return n.place, n.frame
 	}
 	place, derivative := r.pieces.At(u)
-	tangent := n.frame.Tangent
-	if derivative.Len() > stillSpeed*r.size {
-		tangent = derivative.Normalize()
-	}
+	tangent, _ := r.tangent(derivative, n.frame.Tangent)
 	return place, r.carry(n, place, tangent)
 }
 

@@ -81,7 +81,7 @@ func evenly(places []mgl64.Vec3, count int) ([]mgl64.Vec3, error) {
 		return nil, err
 	}
 	ruler := curve.NewRuler(line)
-	ruler.Measure(geometry.Up, geometry.Forward)
+	ruler.Measure(geometry.Up, geometry.Forward, geometry.Up)
 	even := make([]mgl64.Vec3, count)
 	for i := range even {
 		even[i], _ = line.At(ruler.Locate(ruler.Total() * float64(i) / float64(count-1)))

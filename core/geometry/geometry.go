@@ -147,11 +147,11 @@ func Smoothstep(x float64) float64 {
 	return x * x * (3 - 2*x)
 }
 
-// Opposed tells whether two rotations are half a turn apart, within a twentieth of a degree: there the shorter arc between them changes its side.
+// Opposed tells whether two rotations are half a turn apart, within a fiftieth of a degree: there the shorter arc between them changes its side.
 func Opposed(a, b mgl64.Quat) bool { return math.Abs(a.Dot(b)) < opposed }
 
 // opposed is the cosine of half the angle from which two rotations count as half a turn apart.
-const opposed = 5e-4
+const opposed = 1e-4
 
 // Mix returns the transform at share t, 0 to 1, of the way from a to b: places in a straight line, rotations as Slerp has them.
 func Mix(a, b Transform, t float64) Transform {

@@ -133,14 +133,15 @@ func (c *Curve) Settle() {
 	c.Ruler = curve.NewRuler(line)
 }
 
-// Carry brings the carried points to the line and measures it, with frames that start at the direction normal.
-func (c *Curve) Carry(start, normal mgl64.Vec3) {
+// Carry brings the carried points to the line and measures it (see curve.Ruler.Measure).
+func (c *Curve) Carry(start, normal, end mgl64.Vec3) {
 	c.refinement.Apply(c.Base, c.Ruler.Line)
-	c.Ruler.Measure(start, normal)
+	c.Ruler.Measure(start, normal, end)
 }
 
 // Again measures the line after a shaper moved its points. The frames start as they did before.
 func (c *Curve) Again() {
 	_, first := c.Ruler.FrameAt(0)
-	c.Ruler.Measure(first.Tangent, first.Normal)
+	_, last := c.Ruler.End()
+	c.Ruler.Measure(first.Tangent, first.Normal, last.Tangent)
 }

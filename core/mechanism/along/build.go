@@ -43,7 +43,7 @@ func Fit(rest []geometry.Transform, controls int) (*curve.Ruler, error) {
 	}
 	ruler := curve.NewRuler(line)
 	chord := geometry.Unit(places[1].Sub(places[0]), geometry.MainAxis)
-	ruler.Measure(chord, geometry.Up)
+	ruler.Measure(chord, geometry.Up, chord)
 	return ruler, nil
 }
 

@@ -129,6 +129,6 @@ func (c *Chain) RestOf(i int) geometry.Transform { return c.rest[i] }
 func (c *Chain) carry(f *mechanism.Frame) {
 	curve := f.Curves[c.curve]
 	c.Line.Carry(f, curve.Base.Points)
-	curve.Carry(c.Line.First(f), f.Controls[c.Controls[0]].Rotation.Rotate(geometry.SecondAxis))
+	curve.Carry(c.Line.First(f), f.Controls[c.Controls[0]].Rotation.Rotate(geometry.SecondAxis), c.Line.Last(f))
 	c.turner.Carry(f)
 }

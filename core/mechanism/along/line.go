@@ -95,9 +95,17 @@ func direction(f *mechanism.Frame, from, to anchor) mgl64.Vec3 {
 	return f.Controls[from.control].Rotation.Rotate(geometry.Unit(to.offset.Sub(from.offset), geometry.MainAxis))
 }
 
+// leastReach is how far, against rest, a control holds its direction with a reach of 0: at nothing the curve would have no direction of its own
+// there, and whatever shapes it would turn it over.
+const leastReach = 0.05
+
+// reach is where the second point stands when it reaches so far: it comes to leastReach evenly.
 func reach(end, handle mgl64.Vec3, by float64) mgl64.Vec3 {
-	if by == 1 {
+	switch {
+	case by == 1:
 		return handle
+	case by < 1:
+		by += leastReach * (1 - by) * (1 - by)
 	}
 	return end.Add(handle.Sub(end).Mul(by))
 }

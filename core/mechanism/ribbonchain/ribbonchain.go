@@ -118,28 +118,33 @@ func (*ribbon) Begin(*mechanism.Frame, *curve.Ruler) {}
 // Raises implements along.Turner.
 func (r *ribbon) Raises() []int { return []int{r.flat} }
 
-// Turn implements along.Turner: the second axis is square to the curve and to the difference of the edges. Where that runs along the curve
-// the joint keeps to the carried frame, and comes to it evenly as the ribbon turns edgewise.
-func (r *ribbon) Turn(f *mechanism.Frame, _ int, u float64, frame curve.Frame) float64 {
+// Turn implements along.Turner: the second axis is square to the curve and to the difference of the edges. Where little of that stands across the
+// curve, because the ribbon turns edgewise or is wrung to nothing, the side of the carried frame is mixed in as a vector, so that the joint
+// turns evenly.
+func (r *ribbon) Turn(f *mechanism.Frame, i int, u float64, frame curve.Frame) float64 {
 	difference, _ := r.pieces.At(u)
-	size := difference.Len()
+	side := frame.Tangent.Cross(frame.Normal)
 	square := difference.Sub(frame.Tangent.Mul(difference.Dot(frame.Tangent)))
-	across := square.Len()
-	if across < edgewise*size || size < 1e-150 {
-		f.Findings[r.flat] = true
-		square = square.Add(frame.Tangent.Cross(frame.Normal).Mul(edgewise*size - across))
+	room := edgewise * r.rest[i]
+	if near := square.Len() / (2 * room); near < 1 {
+		square = square.Add(side.Mul(room * (1 - geometry.Smoothstep(near))))
+		if near < 0.2 || square.Len() < 0.4*room { // on the line, and where it turns fast
+			f.Findings[r.flat] = true
+		}
 	}
-	side := geometry.Unit(square, frame.Tangent.Cross(frame.Normal))
-	return geometry.SignedAngle(frame.Tangent.Cross(frame.Normal), side, frame.Tangent)
+	return geometry.SignedAngle(side, geometry.Unit(square, side), frame.Tangent)
 }
 
-// edgewise is the sine of the angle between ribbon and curve below which the ribbon no longer says by itself how the joints turn.
+// edgewise is the share of its width that a ribbon stands across its curve below which it no longer says by itself how the joints turn.
 const edgewise = 0.05
 
 // Rest implements along.Turner.
 func (r *ribbon) Rest(f *mechanism.Frame, _ *curve.Ruler, i int, u float64, carried curve.Frame) float64 {
 	difference, _ := r.pieces.At(u)
-	r.rest[i] = math.Max(difference.Len(), 1e-9)
+	r.rest[i] = difference.Len()
+	if !(r.rest[i] > 0) {
+		r.rest[i] = 1 // its controls stand against each other; it is as wide as they are
+	}
 	first := r.chain.RestOf(i).Rotation.Rotate(mgl64.Vec3{1, 0, 0})
 	third := r.chain.RestOf(i).Rotation.Rotate(geometry.SecondAxis)
 	r.onFirst[i] = math.Abs(first.Dot(difference)) >= math.Abs(third.Dot(difference))
