@@ -87,6 +87,13 @@ type sampleFrame struct {
 	Frame  int           `json:"frame"`
 	Joints []sampleJoint `json:"joints,omitempty"`
 	Parts  []samplePart  `json:"parts,omitempty"`
+	// Findings is what the frame raises: what slides, is held back or may turn over in it.
+	Findings []sampleFinding `json:"findings,omitempty"`
+}
+
+type sampleFinding struct {
+	Subject string `json:"subject"` // by name
+	Text    string `json:"text"`
 }
 
 type sampleJoint struct {
@@ -139,6 +146,9 @@ func (s *sampler) run(e *evaluate.Evaluator, body *evaluate.Body, out io.Writer)
 		if s.format == "csv" {
 			writeCSV(table, sampled, frame == frames.from)
 		} else {
+			for _, finding := range e.Findings() {
+				sampled.Findings = append(sampled.Findings, sampleFinding{e.Plan.Document.NameOf(finding.Subject), finding.Text})
+			}
 			result.Frames = append(result.Frames, sampled)
 		}
 	}

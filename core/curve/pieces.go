@@ -80,6 +80,20 @@ func (p *Pieces) At(u float64) (place, derivative mgl64.Vec3) {
 	return place, derivative
 }
 
+// curvature returns the direction, at right angles to a tangent, in which the line bends by u, and how much: radians by length.
+func (p *Pieces) curvature(u float64, tangent mgl64.Vec3) (direction mgl64.Vec3, amount float64) {
+	q, t := p.locate(u)
+	_, derivative := p.At(u)
+	scale := float64(len(p.polynomes))
+	second := q.square.Mul(2).Add(q.cube.Mul(6 * t)).Mul(scale * scale)
+	across := second.Sub(tangent.Mul(second.Dot(tangent)))
+	amount = across.Len() / derivative.Dot(derivative)
+	if !(amount > 0) || math.IsInf(amount, 1) {
+		return mgl64.Vec3{}, 0
+	}
+	return across.Normalize(), amount
+}
+
 // speed returns the length of the derivative by u.
 func (p *Pieces) speed(u float64) float64 {
 	q, t := p.locate(u)

@@ -265,6 +265,30 @@ func (r *Ruler) FrameAt(u float64) (mgl64.Vec3, Frame) {
 	return place, r.carry(n, place, tangent)
 }
 
+// Past returns the place and frame so far beyond the end of the curve, on the tangent there. Within the length settle the direction goes on bending as
+// the curve did, ever less, and back again, so that what goes past the end neither stops turning at once nor leaves the tangent.
+func (r *Ruler) Past(beyond, settle float64) (mgl64.Vec3, Frame) {
+	end := &r.nodes[len(r.nodes)-1]
+	bend, bends := r.pieces.curvature(1, end.frame.Tangent)
+	if bends*settle > 1 {
+		settle = 1 / bends
+	}
+	place := end.place.Add(end.frame.Tangent.Mul(beyond))
+	if !(bends > 0) || !(settle > 0) {
+		return place, end.frame
+	}
+	x := math.Min(1, beyond/settle)
+	aside := bends * settle * settle * x * x * (1.0/2 - 2*x/3 + x*x/4)
+	place = place.Add(bend.Mul(aside))
+	if x == 1 {
+		return place, end.frame
+	}
+	sine, cosine := math.Sincos(bends * settle * x * (1 - x) * (1 - x))
+	tangent := end.frame.Tangent.Mul(cosine).Add(bend.Mul(sine))
+	turn := geometry.Shortest(end.frame.Tangent, tangent, end.frame.Normal)
+	return place, Frame{Tangent: tangent, Normal: geometry.Across(turn.Rotate(end.frame.Normal), tangent)}
+}
+
 // Speed returns the length of the derivative at u: how much arc length a step of u is worth there.
 func (r *Ruler) Speed(u float64) float64 { return r.pieces.speed(u) }
 

@@ -44,6 +44,7 @@ type Chain struct {
 	offsets []mgl64.Vec3
 	turns   []mgl64.Quat // from the bone's frame to the joint's orientation
 	powers  []float64    // of the volume, before its strength
+	settle  float64      // the length over which what goes past the end comes to be straight: a mean bone
 
 	// Scratch of one evaluation.
 	riders  []rider
@@ -95,6 +96,7 @@ func newChain(b *mechanism.Bench, controls, joints []int) (*Chain, [2]mechanism.
 	}
 	for i := range c.bones {
 		c.bones[i] = c.rest[i+1].Position.Sub(c.rest[i].Position).Len()
+		c.settle += c.bones[i] / float64(len(c.bones))
 	}
 	name := b.Mechanism.Name
 	c.folded = b.Finding(fmt.Sprintf("The curve of %s folds tighter than its bones are long; spread its controls apart or lay more joints.", name))

@@ -10,7 +10,7 @@ import (
 	"myriapod/core/mechanism"
 )
 
-// rider is a joint's place on the curve, as its arc length has it: past the end it rides on the end's tangent.
+// rider is a joint's place on the curve, as its arc length has it, or past its end.
 type rider struct {
 	u, arc, twist float64
 	frame         curve.Frame // the carried one
@@ -20,9 +20,10 @@ type rider struct {
 // stand returns how joint i rides at an arc length.
 func (c *Chain) stand(f *mechanism.Frame, ruler *curve.Ruler, i int, arc float64) rider {
 	r := rider{u: ruler.Locate(arc), arc: arc}
-	r.place, r.frame = ruler.FrameAt(r.u)
 	if beyond := arc - ruler.Total(); beyond > 0 {
-		r.place = r.place.Add(r.frame.Tangent.Mul(beyond))
+		r.place, r.frame = ruler.Past(beyond, c.settle)
+	} else {
+		r.place, r.frame = ruler.FrameAt(r.u)
 	}
 	r.twist = c.turner.Turn(f, i, r.u, r.frame)
 	o := &c.offsets[i]

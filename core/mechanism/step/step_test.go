@@ -180,6 +180,90 @@ func TestFeetThatStandDoNotSlide(t *testing.T) {
 	}
 }
 
+// Legs that are nearly straight come into their soft reach. Where that lets a standing foot slide, the frame says so at its leg.
+func TestAFootThatSlidesIsToldOf(t *testing.T) {
+	d := crawler(t, parameter.Set{"stride": parameter.OfNumber(0.5), "wave": parameter.OfNumber(1.2), "duty": parameter.OfNumber(0.7)})
+	for i := range d.Mechanisms {
+		if d.Mechanisms[i].Kind == limb.Name {
+			d.Mechanisms[i].Parameters["soft"] = parameter.OfNumber(0.3)
+		}
+	}
+	w := open(t, d)
+	reach := w.d.LengthOf(w.d.Mechanisms[0].Joints)
+	before, stood := w.at(0), make([]bool, len(w.feet))
+	slides, holds := 0, 0
+	said := map[string]bool{}
+	for k := 1; k <= 240*4; k++ {
+		now := w.at(float64(k) / 4)
+		told := map[string]bool{}
+		for _, finding := range w.Findings() {
+			told[finding.Subject] = true
+		}
+		limbs := 0
+		for _, m := range w.d.Mechanisms {
+			if m.Kind != limb.Name {
+				continue
+			}
+			i := limbs
+			limbs++
+			slip := now[i].Sub(before[i]).Len()
+			switch {
+			case !stood[i] || !w.Frame.Goals[i].Stands:
+			case slip > 1e-9*reach:
+				slides++
+				assert.True(t, told[m.ID] || said[m.ID], "%s slides by %g at %d", m.Name, slip, k)
+			default:
+				holds++
+			}
+			stood[i] = w.Frame.Goals[i].Stands
+		}
+		before, said = now, told
+	}
+	assert.Greater(t, slides, 100)
+	assert.Greater(t, holds, 100)
+	t.Logf("%d looks at a foot that slides, all told of, and %d at one that holds", slides, holds)
+}
+
+// What a gait is called moves no foot, and neither does where the world's origin is: a turn on the spot takes as many steps anywhere.
+func TestAGaitGoesByTheBodyAlone(t *testing.T) {
+	parameters := parameter.Set{"stride": parameter.OfNumber(0.3), "wave": parameter.OfNumber(1.2)}
+	d := crawler(t, parameters)
+	want := open(t, d)
+	renamed, err := edit.Apply(context(), d, &edit.Rename{ID: id(t, d, "step_L1"), Name: "trot_R7"})
+	require.NoError(t, err)
+	got := open(t, renamed.Document)
+	for frame := 0.0; frame < 240; frame += 7 {
+		require.Equal(t, want.at(frame), got.at(frame))
+	}
+	lifts := func(x float64) (count int) {
+		d := crawler(t, parameters)
+		root := d.ControlNamed(rig.RootName).ID
+		for i := range d.Clips[0].Tracks {
+			track := &d.Clips[0].Tracks[i]
+			for k := range track.Keys {
+				if track.Control == root && track.Channel != rig.RotateY {
+					track.Keys[k].Value = map[rig.Channel]float64{rig.MoveX: x}[track.Channel]
+				}
+			}
+		}
+		w, stood := open(t, d), false
+		for k := range 240 * 4 {
+			w.at(float64(k) / 4)
+			if stands := w.Frame.Goals[0].Stands; stood && !stands {
+				count++
+				stood = false
+			} else if stands {
+				stood = true
+			}
+		}
+		return count
+	}
+	here := lifts(0)
+	assert.Positive(t, here)
+	assert.Equal(t, here, lifts(10))
+	assert.Equal(t, here, lifts(1000))
+}
+
 func TestAWalkScrubsAsItPlays(t *testing.T) {
 	d := crawler(t, parameter.Set{"wave": parameter.OfNumber(1.2)})
 	a, b := open(t, d), open(t, d)
