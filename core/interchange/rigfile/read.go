@@ -2,7 +2,9 @@ package rigfile
 
 import (
 	"fmt"
+	"maps"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -13,6 +15,7 @@ import (
 	"myriapod/core/interchange/model"
 	kinds "myriapod/core/mechanism"
 	"myriapod/core/mesh"
+	"myriapod/core/parameter"
 	"myriapod/core/plan"
 	"myriapod/core/rig"
 	"myriapod/core/skin"
@@ -235,7 +238,7 @@ func (r *reader) mechanisms() error {
 			return fmt.Errorf("%s.parameters: %w", place, err)
 		}
 		id := r.id(m.ID, m.Name)
-		if len(m.Controls) == 0 && declaration.Stand != kinds.OnMechanism {
+		if m.Controls == nil || len(m.Controls) == 0 && declaration.Stand != kinds.OnMechanism {
 			if err := r.build(m, id); err != nil {
 				return fmt.Errorf("%s: %w", place, err)
 			}
@@ -253,14 +256,33 @@ func (r *reader) mechanisms() error {
 	return nil
 }
 
-// build makes a mechanism as a rigger would, for a file that gives it no controls.
+// build makes a mechanism as a rigger would, for a file that does not say which controls it has. All else that the file says of it holds.
 func (r *reader) build(m mechanism, id string) error {
-	add := &edit.AddMechanism{Mechanism: m.Kind, Name: m.Name, Joints: m.Joints, Host: m.Host, Options: m.Options, Parameters: m.Parameters}
+	add := &edit.AddMechanism{Mechanism: m.Kind, Name: m.Name, Joints: m.Joints, Host: m.Host, Options: maps.Clone(m.Options), Parameters: m.Parameters}
+	if len(m.Places) > 0 {
+		if add.Options == nil {
+			add.Options = parameter.Set{}
+		}
+		add.Options["controls"] = parameter.OfNumber(float64(len(m.Places)))
+	}
+	if m.Host != "" {
+		add.Joints = nil // it finds them by itself
+	}
 	if err := r.change(add); err != nil {
 		return err
 	}
-	r.document.Mechanisms[len(r.document.Mechanisms)-1].ID = id
-	return nil
+	built := &r.document.Mechanisms[len(r.document.Mechanisms)-1]
+	for key, ref := range m.Dials {
+		if built.Dials == nil {
+			built.Dials = map[string]rig.DialRef{}
+		}
+		built.Dials[key] = ref
+	}
+	built.ID, built.Mirrored = id, m.Mirrored
+	if len(m.Places) == 0 {
+		return nil
+	}
+	return r.change(&edit.ArrangeControls{Mechanism: id, Controls: slices.Clone(built.Controls), Places: m.Places})
 }
 
 func (r *reader) bindings() error {

@@ -119,7 +119,7 @@ type mechanism struct {
 	On         *bool         `json:"on,omitempty"`
 	Host       string        `json:"host,omitempty"`
 	Joints     []string      `json:"joints,omitempty"`
-	Controls   []string      `json:"controls,omitempty"`
+	Controls   []string      `json:"controls,omitzero"` // nil for a mechanism that is still to be built
 	Options    parameter.Set `json:"options,omitempty"`
 	Parameters parameter.Set `json:"parameters,omitempty"`
 	Mirrored   bool          `json:"mirrored,omitempty"`

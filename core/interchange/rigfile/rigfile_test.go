@@ -80,6 +80,49 @@ func writeAndRead(t *testing.T, name string) {
 	assert.GreaterOrEqual(t, back.NextID, document.NextID-1)
 }
 
+// A mechanism that stands in a file without its controls is built as in the page, and keeps its dials, its places and its hand; written and read
+// again it is the same.
+func TestMechanismsWithoutControlsAreBuilt(t *testing.T) {
+	joint := func(name, parent, position string) string {
+		return `{"name":"` + name + `","parent":"` + parent + `","position":[` + position + `]}`
+	}
+	file := `{"format":"myriapod-rig","version":1,"name":"x","fps":24,"joints":[` + strings.Join([]string{
+		joint("a", "", "0,1,0"), joint("b", "a", "0,0.55,0.08"), joint("c", "b", "0,0.1,0"), joint("d", "c", "0.02,0.02,0.12"),
+		joint("t0", "", "1,0,0"), joint("t1", "t0", "1,0.3,0"), joint("t2", "t1", "1,0.6,0.1"), joint("t3", "t2", "1,0.9,0"), joint("t4", "t3", "1,1.2,0"),
+	}, ",") + `],"controls":[{"name":"sw","position":[0,0,0],"dials":[{"name":"st","min":0,"max":1,"default":0}]}],
+		"mechanisms":[{"kind":"limb","name":"leg","joints":["a","b","c"],"mirrored":true},{"kind":"foot","name":"sole","host":"leg","parameters":{"bend":25}},
+		{"kind":"spline-chain","name":"tail","joints":["t0","t1","t2","t3","t4"],"places":[0,0.3,0.7,1],"dials":{"stretch":{"control":"sw","dial":"st"}}},
+		{"kind":"fk-over","name":"over","host":"tail"},{"kind":"travelling-wave","name":"swim","host":"tail","on":false}]}`
+	read := func(data []byte) (*rig.Document, []byte) {
+		document, memory, err := rigfile.Read(data, kinds.All())
+		require.NoError(t, err)
+		written, err := rigfile.Write(document, memory)
+		require.NoError(t, err)
+		return document, written
+	}
+	document, written := read([]byte(file))
+	leg, sole, tail, over, swim := document.Mechanisms[0], document.Mechanisms[1], document.Mechanisms[2], document.Mechanisms[3], document.Mechanisms[4]
+	assert.True(t, leg.Mirrored)
+	assert.NotNil(t, document.Control(leg.Controls[0]).Dial("roll"), "the foot gave the target its dials")
+	assert.Equal(t, []string{"d"}, sole.Joints)
+	assert.Equal(t, 25.0, sole.Parameters.Number("bend"))
+	assert.Equal(t, []float64{0, 0.3, 0.7, 1}, tail.Places)
+	assert.Len(t, tail.Controls, 4)
+	assert.Equal(t, rig.DialRef{Control: "sw", Dial: "st"}, tail.Dials["stretch"])
+	assert.Len(t, over.Controls, 3)
+	assert.False(t, swim.On)
+	again, twice := read(written)
+	again.NextID = document.NextID // counts what was taken meanwhile as well
+	assert.Equal(t, document, again)
+	assert.Equal(t, string(written), string(twice))
+	old := strings.ReplaceAll(string(written), "\n", "") // files used to leave out an empty list of controls
+	old = strings.ReplaceAll(old, `"controls": [],`, ``)
+	require.NotContains(t, old, `"controls": []`)
+	before, _ := read([]byte(old))
+	assert.Equal(t, document.Mechanisms, before.Mechanisms)
+	assert.Equal(t, document.Controls, before.Controls)
+}
+
 func TestBadFilesAreRefusedWithThePlace(t *testing.T) {
 	good := example(t)
 	for want, change := range map[string][2]string{

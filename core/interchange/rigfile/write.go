@@ -31,7 +31,7 @@ func Write(d *rig.Document, surfaces evaluate.Surfaces) ([]byte, error) {
 	}
 	for _, m := range d.Mechanisms {
 		f.Mechanisms = append(f.Mechanisms, mechanism{
-			ID: m.ID, Kind: m.Kind, Name: m.Name, On: &m.On, Host: m.Host, Joints: m.Joints, Controls: m.Controls, Parameters: m.Parameters, Mirrored: m.Mirrored,
+			ID: m.ID, Kind: m.Kind, Name: m.Name, On: &m.On, Host: m.Host, Joints: m.Joints, Controls: append([]string{}, m.Controls...), Parameters: m.Parameters, Mirrored: m.Mirrored,
 			Dials: m.Dials, Places: m.Places,
 		})
 	}

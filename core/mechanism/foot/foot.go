@@ -78,11 +78,13 @@ func (Kind) Build(site *mechanism.Site) error {
 	ankle := d.Joint(host.Joints[len(host.Joints)-1])
 	target := d.Control(host.Controls[0])
 	for _, dial := range dials {
-		if target.ChannelIndex(dial.Name) >= 0 {
+		there := target.Dial(dial.Name)
+		if there == nil {
+			target.Dials = append(append([]rig.Dial{}, target.Dials...), dial)
+		} else if *there != dial { // the very same was left by a foot before
 			return fmt.Errorf("%s has a dial %q already; rename or remove that first", target.Name, dial.Name)
 		}
 	}
-	target.Dials = append(append([]rig.Dial{}, target.Dials...), dials...)
 	toes := below(d, ankle.ID)
 	if len(toes) > 0 {
 		site.Mechanism.Joints = []string{toes[0].ID}

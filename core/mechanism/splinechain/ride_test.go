@@ -23,10 +23,10 @@ var lying = map[string]func(k, joints float64) mgl64.Vec3{
 	},
 	"hairpin": func(k, joints float64) mgl64.Vec3 {
 		half := (joints - 1) / 2
-		return mgl64.Vec3{2 * math.Tanh((k - half) / 1.5), half - math.Abs(k-half), 0.02 * k}
+		return mgl64.Vec3{2 * math.Tanh((k-half)/1.5), half - math.Abs(k-half), 0.02 * k}
 	},
 	"curled": func(k, _ float64) mgl64.Vec3 {
-		return mgl64.Vec3{2 * math.Cos(k / 2), 0.2 * k, 2 * math.Sin(k/2)}
+		return mgl64.Vec3{2 * math.Cos(k/2), 0.2 * k, 2 * math.Sin(k/2)}
 	},
 }
 
