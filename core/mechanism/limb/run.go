@@ -185,24 +185,33 @@ func (l *limb) stretched(f *mechanism.Frame, asked, wanted float64) float64 {
 	return math.Min(l.longest.At(f), 1+stretch*(asked/wanted-1))
 }
 
-// sideAt is where the limb is to bend, at right angles to its line: where the pole stands, or, without one and in its own line, as the body
-// carries it: the least turn that takes the line from where it is carried to where it is takes the side along.
+// sideAt is where the limb is to bend, at right angles to its line: where the pole stands, or, without one and near its own line, as the body
+// has it.
 func (l *limb) sideAt(f *mechanism.Frame, root, line mgl64.Vec3, carried mgl64.Quat) mgl64.Vec3 {
-	was, side := carried.Rotate(l.line), carried.Rotate(l.side)
-	bodily := geometry.Across(geometry.Shortest(was, line, side).Rotate(side), line)
 	if l.pole < 0 {
-		f.Findings[l.against] = was.Dot(line) < opposite
-		return bodily
+		f.Findings[l.against] = carried.Rotate(l.line).Dot(line) < opposite
+		return l.bodily(line, carried)
 	}
 	aside := l.poleAt(f).Sub(root)
-	distance := aside.Len()
-	if distance == 0 {
-		return bodily
+	across := mgl64.Vec3{}
+	if distance := aside.Len(); distance > 0 {
+		across = aside.Sub(line.Mul(aside.Dot(line))).Mul(1 / distance)
 	}
-	across := aside.Sub(line.Mul(aside.Dot(line))).Mul(1 / distance)
-	f.Findings[l.inLine] = across.Len() < nearLine
-	told := beside(mgl64.QuatRotate(l.roll, line).Rotate(across), bodily, across.Len())
-	return geometry.Across(geometry.Unit(told, bodily), line)
+	near := across.Len()
+	told := mgl64.QuatRotate(l.roll, line).Rotate(across)
+	if near >= 2*nearLine {
+		return geometry.Across(told.Mul(1/near), line)
+	}
+	f.Findings[l.inLine] = near < nearLine
+	bodily := l.bodily(line, carried)
+	return geometry.Across(geometry.Unit(beside(told, bodily, near), bodily), line)
+}
+
+// bodily is where the limb is to bend as the body has it: the least turn that takes the line from where it is carried to where it is takes the
+// side along.
+func (l *limb) bodily(line mgl64.Vec3, carried mgl64.Quat) mgl64.Vec3 {
+	was, side := carried.Rotate(l.line), carried.Rotate(l.side)
+	return geometry.Across(geometry.Shortest(was, line, side).Rotate(side), line)
 }
 
 // opposite is the cosine below which two directions count as opposite.
