@@ -27,10 +27,13 @@ func Read(name string, data []byte) (*model.Model, error) {
 	if bytes.HasPrefix(data, []byte("glTF")) || bytes.HasPrefix(bytes.TrimSpace(data), []byte("{")) {
 		read = glb.Read
 	}
-	whole, err := read(data)
-	if err == nil {
-		err = model.Check(whole)
-	}
+	var whole *model.Model
+	err := model.Guard(func() (err error) {
+		if whole, err = read(data); err == nil {
+			err = model.Check(whole)
+		}
+		return err
+	})
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", name, err)
 	}

@@ -80,6 +80,9 @@ func (r *reader) channel(clip *model.Clip, animation *gltf.Animation, channel *g
 func (r *reader) morphTracks(clip *model.Clip, node int, keys sampled) error {
 	for _, part := range r.partsOf[node] {
 		for morph := range r.model.Parts[part].Morphs {
+			if err := r.purse.spendKeys(len(keys.times)); err != nil {
+				return err
+			}
 			track := model.MorphTrack{Part: part, Morph: morph}
 			for i, time := range keys.times {
 				ease := keys.ease
@@ -92,6 +95,9 @@ func (r *reader) morphTracks(clip *model.Clip, node int, keys sampled) error {
 }
 
 func (r *reader) jointTrack(clip *model.Clip, node int, path gltf.TRSProperty, keys sampled) error {
+	if err := r.purse.spendKeys(len(keys.times)); err != nil {
+		return err
+	}
 	joint := r.joints[node]
 	rest := r.model.Joints[joint].Rest
 	above := mgl64.Ident4()
@@ -168,6 +174,9 @@ func (r *reader) sampler(s *gltf.AnimationSampler, width int) (keys sampled, err
 	case gltf.InterpolationStep:
 		keys.ease = rig.Stepped
 	case gltf.InterpolationCubicSpline:
+		if err := r.purse.spend(samplesOf(keys.times), 8*width+32); err != nil {
+			return keys, err
+		}
 		return sampleCubic(keys.times, values, width), nil
 	}
 	keys.values = values
@@ -182,6 +191,13 @@ func (r *reader) numbers(at, width int) ([][]float64, error) {
 	}
 	if accessor.ComponentType != gltf.ComponentFloat {
 		return nil, errors.New("its numbers are not floats; export it without quantised animation")
+	}
+	size, err := sizeOf(accessor.ComponentType, accessor.Type)
+	if err != nil {
+		return nil, err
+	}
+	if err := r.purse.spend(accessor.Count, 8*size); err != nil {
+		return nil, err
 	}
 	data, err := modeler.ReadAccessor(r.document, accessor, nil)
 	if err != nil {
@@ -217,11 +233,16 @@ func (r *reader) numbers(at, width int) ([][]float64, error) {
 	return rows, nil
 }
 
+// samplesOf is at how many times a cubic channel is sampled.
+func samplesOf(times []float64) int {
+	return 1 + int(math.Min(mostSamples, math.Ceil(60*(times[len(times)-1]-times[0]))))
+}
+
 // sampleCubic reads Hermite keys (in-tangent, value, out-tangent) at even times.
 func sampleCubic(times []float64, rows [][]float64, width int) sampled {
 	keys := sampled{ease: rig.Linear}
 	first, last := times[0], times[len(times)-1]
-	count := 1 + min(mostSamples, int(math.Ceil(60*(last-first))))
+	count := samplesOf(times)
 	at := 0
 	for i := range count {
 		time := first

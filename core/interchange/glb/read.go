@@ -4,6 +4,7 @@ package glb
 import (
 	"bytes"
 	"encoding/binary"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -22,7 +23,7 @@ func Read(data []byte) (*model.Model, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &reader{document: document, visiting: make([]bool, len(document.Nodes)), partsOf: map[int][]int{}}
+	r := &reader{document: document, purse: newPurse(len(data)), visiting: make([]bool, len(document.Nodes)), partsOf: map[int][]int{}}
 	roots, err := r.roots()
 	if err != nil {
 		return nil, err
@@ -48,21 +49,29 @@ func Read(data []byte) (*model.Model, error) {
 }
 
 // decode reads the file with all its buffers and checks every size it claims against what is there.
-func decode(data []byte) (document *gltf.Document, err error) {
-	defer func() { // a file can be wrong in ways that the decoder does not expect
-		if recovered := recover(); recovered != nil {
-			document, err = nil, fmt.Errorf("the file is damaged: %v", recovered)
-		}
-	}()
+func decode(data []byte) (*gltf.Document, error) {
+	text := data
 	if bytes.HasPrefix(data, []byte("glTF")) {
 		if err := checkChunks(data); err != nil {
 			return nil, err
 		}
+		text = data[20 : 20+binary.LittleEndian.Uint32(data[12:])]
 	}
-	document = new(gltf.Document)
+	if err := checkText(text); err != nil {
+		return nil, err
+	}
+	document := new(gltf.Document)
+	if err := json.NewDecoder(bytes.NewReader(text)).Decode(document); err != nil {
+		return nil, fmt.Errorf("the file is damaged or not glTF: %w", err)
+	}
+	if err := checkLengths(document, len(data)); err != nil {
+		return nil, err
+	}
+	document = new(gltf.Document) // once more, with its buffers
 	if err := gltf.NewDecoder(bytes.NewReader(data)).Decode(document); err != nil {
 		return nil, fmt.Errorf("the file is damaged or not glTF: %w", err)
 	}
+	shorten(document)
 	if !strings.HasPrefix(document.Asset.Version, "2.") {
 		return nil, fmt.Errorf("glTF version %q is not read; export it as 2.0", document.Asset.Version)
 	}
@@ -71,7 +80,7 @@ func decode(data []byte) (document *gltf.Document, err error) {
 			return nil, fmt.Errorf("the file needs the extension %s, which is not read; export it without", extension)
 		}
 	}
-	return document, checkBuffers(document)
+	return document, checkBuffers(document, len(data))
 }
 
 // readExtensions are those that a file may require: they change nothing that is read here, or are read by the decoder.
@@ -98,7 +107,7 @@ func checkChunks(data []byte) error {
 	return nil
 }
 
-func checkBuffers(document *gltf.Document) error {
+func checkBuffers(document *gltf.Document, file int) error {
 	for i, buffer := range document.Buffers {
 		if buffer == nil {
 			return fmt.Errorf("buffer %d is empty", i)
@@ -114,13 +123,12 @@ func checkBuffers(document *gltf.Document) error {
 		if view == nil || view.Buffer < 0 || view.Buffer >= len(document.Buffers) {
 			return fmt.Errorf("buffer view %d points at no buffer", i)
 		}
-		end := int64(view.ByteOffset) + int64(view.ByteLength)
-		if view.ByteOffset < 0 || view.ByteLength < 0 || view.ByteStride < 0 || end > int64(len(document.Buffers[view.Buffer].Data)) {
+		if view.ByteLength < 0 || view.ByteStride < 0 || !within(view.ByteOffset, view.ByteLength, 1, 1, len(document.Buffers[view.Buffer].Data)) {
 			return fmt.Errorf("buffer view %d reaches past its buffer", i)
 		}
 	}
 	for i, accessor := range document.Accessors {
-		if err := checkAccessor(document, accessor); err != nil {
+		if err := checkAccessor(document, accessor, file); err != nil {
 			return fmt.Errorf("accessor %d %w", i, err)
 		}
 	}
@@ -130,30 +138,9 @@ func checkBuffers(document *gltf.Document) error {
 // maxElements bounds one accessor, so that a small file cannot ask for all the memory.
 const maxElements = 6 * model.MaxVertices
 
-func checkAccessor(document *gltf.Document, a *gltf.Accessor) error {
-	if a == nil || a.Count < 0 || a.ByteOffset < 0 {
-		return errors.New("is empty or counts below zero")
-	}
-	if a.Count > maxElements {
-		return fmt.Errorf("has %d elements, more than %d; thin the model out", a.Count, maxElements)
-	}
-	if a.BufferView == nil {
-		return nil
-	}
-	if *a.BufferView < 0 || *a.BufferView >= len(document.BufferViews) {
-		return errors.New("points at no buffer view")
-	}
-	view := document.BufferViews[*a.BufferView]
-	size := int64(gltf.SizeOfElement(a.ComponentType, a.Type))
-	stride := max(size, int64(view.ByteStride))
-	if a.Count > 0 && int64(a.ByteOffset)+stride*int64(a.Count-1)+size > int64(view.ByteLength) {
-		return errors.New("reaches past its buffer view")
-	}
-	return nil
-}
-
 type reader struct {
 	document *gltf.Document
+	purse    *purse
 	visiting []bool
 	depth    int
 	placed   []placed      // by node

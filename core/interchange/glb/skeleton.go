@@ -163,6 +163,9 @@ func (r *reader) skinOf(p *gltf.Primitive, index int) (*model.Skin, func(int) mg
 	if len(source.Joints) == 0 {
 		return nil, nil, fmt.Errorf("skin %d has no joints", index)
 	}
+	if err := r.purse.spend(len(source.Joints), perJointInUse+128); err != nil {
+		return nil, nil, err
+	}
 	matrices, err := r.bindMatrices(source)
 	if err != nil {
 		return nil, nil, err
@@ -179,7 +182,6 @@ func (r *reader) skinOf(p *gltf.Primitive, index int) (*model.Skin, func(int) mg
 		made.Joints = append(made.Joints, r.joints[node])
 	}
 	made.Weights = skin.NewWeights(len(influences))
-	places := make([]mgl64.Mat4, len(influences))
 	for i, list := range influences {
 		joints, values := make([]int, len(list)), make([]float64, len(list))
 		for k, in := range list {
@@ -193,13 +195,21 @@ func (r *reader) skinOf(p *gltf.Primitive, index int) (*model.Skin, func(int) mg
 			r.note("Some vertices have no weights; they go with the first joint of their skin.")
 		}
 		made.Weights.Set(i, joints, values)
-		for k := range skin.Influences {
-			if w := float64(made.Weights.Values[skin.Influences*i+k]); w > 0 {
-				places[i] = places[i].Add(matrices[made.Weights.Joints[skin.Influences*i+k]].Mul(w))
-			}
+	}
+	return made, func(i int) mgl64.Mat4 { return held(made.Weights, matrices, min(i, len(influences)-1)) }, nil
+}
+
+// held is the matrix by which the joints hold a vertex.
+func held(weights *skin.Weights, matrices []mgl64.Mat4, vertex int) (place mgl64.Mat4) {
+	if vertex < 0 {
+		return mgl64.Ident4()
+	}
+	for k := range skin.Influences {
+		if w := float64(weights.Values[skin.Influences*vertex+k]); w > 0 {
+			place = place.Add(matrices[weights.Joints[skin.Influences*vertex+k]].Mul(w))
 		}
 	}
-	return made, func(i int) mgl64.Mat4 { return places[min(i, len(places)-1)] }, nil
+	return place
 }
 
 // bindMatrices are the skin's joints as they stand times the inverses of how they stood when it was bound.
@@ -213,6 +223,9 @@ func (r *reader) bindMatrices(source *gltf.Skin) ([]mgl64.Mat4, error) {
 	}
 	accessor, err := r.accessor(*source.InverseBindMatrices)
 	if err != nil {
+		return nil, err
+	}
+	if err := r.purse.spend(accessor.Count, 64); err != nil {
 		return nil, err
 	}
 	inverses, err := modeler.ReadInverseBindMatrices(r.document, accessor, nil)
@@ -277,6 +290,12 @@ func (r *reader) influenceSet(jointsAt, weightsAt int, list *[][]influence) erro
 	if err != nil {
 		return err
 	}
+	if err := r.purse.spend(jointAccessor.Count, perBound); err != nil {
+		return err
+	}
+	if err := r.purse.spend(weightAccessor.Count, perBound/4); err != nil {
+		return err
+	}
 	joints, err := modeler.ReadJoints(r.document, jointAccessor, nil)
 	if err != nil {
 		return err
@@ -322,6 +341,9 @@ func (r *reader) morphs(p *gltf.Primitive, surface *mesh.Mesh, place func(int) m
 			*into = moved
 		}
 		if deltas.Positions == nil {
+			if err := r.purse.spend(surface.VertexCount(), perDelta); err != nil {
+				return nil, err
+			}
 			deltas.Positions = make([]float32, len(surface.Positions))
 		}
 		list = append(list, model.Morph{Name: fmt.Sprintf("shape_%d", i+1), Deltas: deltas})
@@ -332,6 +354,9 @@ func (r *reader) morphs(p *gltf.Primitive, surface *mesh.Mesh, place func(int) m
 func (r *reader) deltas(at, vertices int, place func(int) mgl64.Mat4) ([]float32, error) {
 	accessor, err := r.accessor(at)
 	if err != nil {
+		return nil, err
+	}
+	if err := r.purse.spend(accessor.Count, perDelta); err != nil {
 		return nil, err
 	}
 	data, err := modeler.ReadAccessor(r.document, accessor, nil)

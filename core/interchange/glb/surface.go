@@ -29,6 +29,9 @@ func (r *reader) primitive(p *gltf.Primitive, place func(vertex int) mgl64.Mat4,
 	if err != nil {
 		return nil, err
 	}
+	if err := r.purse.spendVertices(accessor.Count); err != nil {
+		return nil, err
+	}
 	positions, err := modeler.ReadPosition(r.document, accessor, nil)
 	if err != nil {
 		return nil, err
@@ -66,6 +69,9 @@ func (r *reader) triangles(p *gltf.Primitive, vertices int) ([]uint32, error) {
 	if err != nil {
 		return nil, err
 	}
+	if err := r.purse.spend(accessor.Count, perIndex); err != nil {
+		return nil, err
+	}
 	indices, err := modeler.ReadIndices(r.document, accessor, nil)
 	if err != nil {
 		return nil, err
@@ -85,6 +91,9 @@ func (r *reader) dress(p *gltf.Primitive, surface *mesh.Mesh, place func(int) mg
 		if err != nil {
 			return err
 		}
+		if err := r.purse.spend(accessor.Count, perIndex); err != nil {
+			return err
+		}
 		coords, err := modeler.ReadTextureCoord(r.document, accessor, nil)
 		if err != nil {
 			return err
@@ -102,6 +111,9 @@ func (r *reader) dress(p *gltf.Primitive, surface *mesh.Mesh, place func(int) mg
 	}
 	accessor, err := r.accessor(at)
 	if err != nil {
+		return err
+	}
+	if err := r.purse.spend(accessor.Count, perIndex); err != nil {
 		return err
 	}
 	normals, err := modeler.ReadNormal(r.document, accessor, nil)

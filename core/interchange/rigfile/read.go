@@ -24,7 +24,15 @@ import (
 // Read reads a rig file and returns its document and heavy data. What the file leaves out is filled in: IDs are the names,
 // orientations aim at the first child, mechanisms with options and no controls are built, bindings without weights are
 // computed. The outcome can be planned, or there is an error that names the place.
-func Read(data []byte, registry kinds.Registry) (*rig.Document, edit.Memory, error) {
+func Read(data []byte, registry kinds.Registry) (document *rig.Document, memory edit.Memory, err error) {
+	err = model.Guard(func() (err error) {
+		document, memory, err = read(data, registry)
+		return err
+	})
+	return document, memory, err
+}
+
+func read(data []byte, registry kinds.Registry) (*rig.Document, edit.Memory, error) {
 	f, err := decode(data)
 	if err != nil {
 		return nil, nil, err
