@@ -2,10 +2,15 @@ package server
 
 import (
 	"crypto/rand"
+	"errors"
 	"fmt"
+	"log"
+	"net"
 	"net/http"
+	"runtime/debug"
 	"sync"
 	"sync/atomic"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 
@@ -22,13 +27,21 @@ type exports struct {
 	jobs  []*exportJob
 }
 
-// maxExports is how many jobs are remembered.
-const maxExports = 8
+// maxExports is how many jobs are remembered, and mostOfOne how many of one client may run at once. A job that nobody has asked after for
+// forgotten is stopped. Finished files take up no more than maxKept bytes together.
+const (
+	maxExports = 8
+	mostOfOne  = 4
+	forgotten  = time.Minute
+	maxKept    = 1 << 30
+)
 
 type exportJob struct {
 	id, name string
+	client   string // whose it is
 	stop     atomic.Bool
 	share    atomic.Uint64 // in millionths
+	asked    atomic.Int64  // when somebody asked after it last, in nanoseconds
 
 	mutex  sync.Mutex
 	done   bool
@@ -39,7 +52,8 @@ type exportJob struct {
 
 func newExports() *exports { return &exports{} }
 
-func (x *exports) add(job *exportJob) bool {
+// add takes a job in, or says why it cannot.
+func (x *exports) add(job *exportJob) error {
 	x.mutex.Lock()
 	defer x.mutex.Unlock()
 	if len(x.jobs) >= maxExports {
@@ -50,11 +64,46 @@ func (x *exports) add(job *exportJob) bool {
 			}
 		}
 	}
+	own := 0
+	for _, other := range x.jobs {
+		if other.client == job.client && !other.finished() {
+			own++
+		}
+	}
+	if own >= mostOfOne {
+		return fmt.Errorf("%d of your exports are running; wait for one to end or stop one", own)
+	}
 	if len(x.jobs) >= maxExports {
-		return false
+		return fmt.Errorf("%d exports are running; wait for one to end", maxExports)
 	}
 	x.jobs = append(x.jobs, job)
-	return true
+	return nil
+}
+
+// stopAll stops what still runs and tells how much that was.
+func (x *exports) stopAll() (stopped int) {
+	x.mutex.Lock()
+	defer x.mutex.Unlock()
+	for _, job := range x.jobs {
+		if !job.finished() {
+			job.stop.Store(true)
+			stopped++
+		}
+	}
+	return stopped
+}
+
+// thin lets the oldest finished files go until what is kept is no more than it may be.
+func (x *exports) thin() {
+	x.mutex.Lock()
+	defer x.mutex.Unlock()
+	kept := 0
+	for i := len(x.jobs) - 1; i >= 0; i-- {
+		kept += x.jobs[i].size()
+		if kept > maxKept && i < len(x.jobs)-1 {
+			x.jobs[i].forget()
+		}
+	}
 }
 
 func (x *exports) find(id string) *exportJob {
@@ -74,7 +123,20 @@ func (j *exportJob) finished() bool {
 	return j.done
 }
 
+func (j *exportJob) size() int {
+	j.mutex.Lock()
+	defer j.mutex.Unlock()
+	return len(j.data)
+}
+
+func (j *exportJob) forget() {
+	j.mutex.Lock()
+	defer j.mutex.Unlock()
+	j.data = nil
+}
+
 func (j *exportJob) wire() wire.Export {
+	j.asked.Store(time.Now().UnixNano())
 	j.mutex.Lock()
 	defer j.mutex.Unlock()
 	e := wire.Export{Job: j.id, Name: j.name, Share: float64(j.share.Load()) / 1e6, Done: j.done, Bytes: len(j.data)}
@@ -102,13 +164,25 @@ func (s *Server) startExport(w http.ResponseWriter, r *http.Request) {
 		refused(w, err)
 		return
 	}
-	job := &exportJob{id: rand.Text()[:12], name: fileName(state.Document.Name, "glb")}
-	if !s.exports.add(job) {
-		refused(w, fmt.Errorf("%d exports are running; wait for one to end or stop one", maxExports))
+	job := &exportJob{id: rand.Text()[:12], name: fileName(state.Document.Name, "glb"), client: clientOf(r)}
+	job.asked.Store(time.Now().UnixNano())
+	if err := s.exports.add(job); err != nil {
+		refused(w, err)
 		return
 	}
-	go job.run(work)
+	s.running.Go(func() {
+		job.run(work)
+		s.exports.thin()
+	})
 	answer(w, http.StatusAccepted, job.wire())
+}
+
+// clientOf names who makes a request: the machine it comes from.
+func clientOf(r *http.Request) string {
+	if host, _, err := net.SplitHostPort(r.RemoteAddr); err == nil {
+		return host
+	}
+	return r.RemoteAddr
 }
 
 func (s *Server) exportWork(state shelf.State, request wire.ExportRequest) (*glb.Job, error) {
@@ -132,22 +206,32 @@ func (s *Server) exportWork(state shelf.State, request wire.ExportRequest) (*glb
 	return work, nil
 }
 
+// run writes the file and reads it back. Whatever goes wrong in it is told to whoever asks after the job.
 func (j *exportJob) run(work *glb.Job) {
-	work.Progress = func(share float64) bool {
-		j.share.Store(uint64(1e6 * share))
-		return !j.stop.Load()
-	}
-	data, err := work.Write()
-	var report glb.Report
-	if err == nil {
-		report, err = work.Verify(data)
-	}
+	data, report, err := j.write(work)
 	j.mutex.Lock()
 	defer j.mutex.Unlock()
 	j.done, j.err, j.report = true, err, report
 	if err == nil {
 		j.data = data
 	}
+}
+
+func (j *exportJob) write(work *glb.Job) (data []byte, report glb.Report, err error) {
+	defer func() {
+		if met := recover(); met != nil {
+			log.Printf("panic in export %s: %v\n%s", j.id, met, debug.Stack())
+			err = errors.New("something broke while the file was written; what was kept is safe. Try fewer frames, and report this")
+		}
+	}()
+	work.Progress = func(share float64) bool {
+		j.share.Store(uint64(1e6 * share))
+		return !j.stop.Load() && time.Since(time.Unix(0, j.asked.Load())) < forgotten
+	}
+	if data, err = work.Write(); err == nil {
+		report, err = work.Verify(data)
+	}
+	return data, report, err
 }
 
 // job finds the export that a request names, or answers that there is none.

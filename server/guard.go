@@ -1,19 +1,23 @@
 package server
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"log"
+	"mime"
 	"net"
 	"net/http"
 	"net/url"
 	"runtime/debug"
 	"slices"
+	"strings"
 
 	"myriapod/core/interchange/glb"
 	"myriapod/core/skin"
+	"myriapod/core/textsize"
 	"myriapod/server/wire"
 	"myriapod/shelf"
 	"myriapod/store"
@@ -23,6 +27,7 @@ import (
 // through its visitor's browser.
 func (s *Server) guard(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		protect(w, r)
 		if !s.known(r.Host) {
 			answerError(w, http.StatusForbidden, wire.Error{Kind: wire.Forbidden, Message: fmt.Sprintf("this server does not answer to the name %q; call it by its own address", r.Host)})
 			return
@@ -34,10 +39,46 @@ func (s *Server) guard(next http.Handler) http.Handler {
 				return
 			}
 		}
-		w.Header().Set("X-Content-Type-Options", "nosniff")
-		w.Header().Set("Content-Security-Policy", "default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; font-src 'self' data:; worker-src 'self' blob:; frame-ancestors 'none'")
-		next.ServeHTTP(w, r)
+		if r.Method != http.MethodGet && r.Method != http.MethodHead {
+			if err := sameSite(r); err != nil {
+				answerError(w, http.StatusForbidden, wire.Error{Kind: wire.Forbidden, Message: err.Error()})
+				return
+			}
+		}
+		if s.enters(w, r) {
+			next.ServeHTTP(w, r)
+		}
 	})
+}
+
+// protect has the browser do with an answer no more than the page needs.
+func protect(w http.ResponseWriter, r *http.Request) {
+	h := w.Header()
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; font-src 'self' data:; worker-src 'self' blob:; "+
+		"base-uri 'none'; form-action 'self'; frame-ancestors 'none'; object-src 'none'")
+	h.Set("Referrer-Policy", "no-referrer")
+	h.Set("Cross-Origin-Resource-Policy", "same-origin")
+	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	if strings.HasPrefix(r.URL.Path, "/api/") {
+		h.Set("Cache-Control", "no-store") // but for what says otherwise below
+	}
+}
+
+// sameSite refuses a change that another site may have had a browser ask for. A browser names the site in Origin; where it does not, it says in
+// Sec-Fetch-Site whose page asks, and a plain form of another site cannot send JSON or a file's bytes.
+func sameSite(r *http.Request) error {
+	if site := r.Header.Get("Sec-Fetch-Site"); site != "" && site != "same-origin" && site != "none" {
+		return fmt.Errorf("a request from another site (%s) is refused; use Myriapod's own page", site)
+	}
+	if r.Header.Get("Origin") != "" || r.ContentLength == 0 {
+		return nil
+	}
+	kind, _, err := mime.ParseMediaType(r.Header.Get("Content-Type"))
+	if err == nil && (kind == "application/x-www-form-urlencoded" || kind == "multipart/form-data" || kind == "text/plain") {
+		return fmt.Errorf("a change comes as JSON or as a file's bytes, not as %s", kind)
+	}
+	return nil
 }
 
 // known tells whether a host is loopback or one of the names the server was given.
@@ -100,6 +141,14 @@ func fail(w http.ResponseWriter, err error) {
 		notFound(w, err.Error())
 	case errors.Is(err, store.ErrFull):
 		answerError(w, http.StatusInsufficientStorage, wire.Error{Kind: wire.Full, Message: store.ErrFull.Error()})
+	case errors.Is(err, store.ErrBusy), errors.Is(err, errBusy):
+		w.Header().Set("Retry-After", "5")
+		answerError(w, http.StatusServiceUnavailable, wire.Error{Kind: wire.Busy, Message: err.Error()})
+	case errors.Is(err, store.ErrDisk), errors.Is(err, store.ErrDamaged):
+		log.Printf("error: %v", err)
+		answerError(w, http.StatusInternalServerError, wire.Error{Kind: wire.Disk, Message: err.Error()})
+	case errors.Is(err, shelf.ErrStopped), errors.Is(err, context.Canceled):
+		answerError(w, 499, wire.Error{Kind: wire.Stopped, Message: shelf.ErrStopped.Error()})
 	case errors.As(err, &conflict):
 		answerError(w, http.StatusConflict, wire.Error{Kind: wire.Conflicts, Message: conflict.Error(), Theirs: conflict.Theirs})
 	case errors.As(err, &refusal), errors.As(err, &nothing):
@@ -120,6 +169,10 @@ func readJSON(w http.ResponseWriter, r *http.Request, into any) bool {
 	data, err := read(w, r, maxEdit)
 	if err != nil {
 		fail(w, err)
+		return false
+	}
+	if err := textsize.Check(data, mostText); err != nil {
+		refused(w, fmt.Errorf("the request is too large: %w", err))
 		return false
 	}
 	if err := json.Unmarshal(data, into); err != nil {

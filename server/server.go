@@ -3,6 +3,7 @@
 package server
 
 import (
+	"context"
 	"io/fs"
 	"net/http"
 	"sync"
@@ -12,6 +13,7 @@ import (
 
 	"myriapod/core/mechanism"
 	"myriapod/core/mechanism/kinds"
+	"myriapod/core/textsize"
 	"myriapod/server/wire"
 	"myriapod/shelf"
 	"myriapod/store"
@@ -24,29 +26,49 @@ const (
 	maxAsk    = 1 << 20
 )
 
+// mostText is what the JSON of a request may hold.
+var mostText = textsize.Limit{Objects: 200_000, Entries: 2_000_000}
+
 // Server is the application's server.
 type Server struct {
 	shelf    *shelf.Shelf
 	kinds    mechanism.Registry
 	hub      *hub
 	exports  *exports
-	pictures sync.Map // by specimen: the newest
+	drawing  sync.Mutex // one picture at a time
 	surfaces *surfaces
 	page     fs.FS
 	hosts    []string
-	ending   chan struct{} // closed when the server ends
+	ending   chan struct{}  // closed when the server ends
+	running  sync.WaitGroup // work that goes on without its request
+	uploads  *uploads
+	key      string // what lets a browser in; empty for everybody
 }
 
 // New returns a server over a store. page holds the built front end; hosts are the names under which it may be called besides
 // those of loopback.
 func New(s *store.Store, page fs.FS, hosts ...string) *Server {
-	server := &Server{kinds: kinds.All(), hub: newHub(), exports: newExports(), surfaces: newSurfaces(), page: page, hosts: hosts, ending: make(chan struct{})}
+	server := &Server{kinds: kinds.All(), hub: newHub(), exports: newExports(), uploads: newUploads(), surfaces: newSurfaces(), page: page, hosts: hosts, ending: make(chan struct{})}
 	server.shelf = shelf.New(s, server.kinds, server.hub.changed)
 	return server
 }
 
 // Close ends the live channels; pages wait for the server to come back. It must be called at most once.
 func (s *Server) Close() { close(s.ending) }
+
+// Finish waits for work that goes on without its request, and stops it when ctx ends. It tells how many pieces of work it cut.
+func (s *Server) Finish(ctx context.Context) (cut int) {
+	done := make(chan struct{})
+	go func() { s.running.Wait(); close(done) }()
+	select {
+	case <-done:
+		return 0
+	case <-ctx.Done():
+	}
+	cut = s.exports.stopAll()
+	<-done
+	return cut
+}
 
 // Shelf returns the shelf the server works on.
 func (s *Server) Shelf() *shelf.Shelf { return s.shelf }

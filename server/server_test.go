@@ -399,5 +399,5 @@ func TestEditsAreForeseenAndStatesGoneTo(t *testing.T) {
 	r.ask("POST", at+"/goto", wire.GoTo{Revision: 2}, 200, &now)
 	assert.Empty(t, now.Document.Joints)
 	assert.Equal(t, "Lay chain spine", now.Redo)
-	r.refused("POST", at+"/goto", wire.GoTo{Revision: 1000}, 500, "no revision 1000")
+	r.refused("POST", at+"/goto", wire.GoTo{Revision: 1000}, 422, "no revision 1000")
 }

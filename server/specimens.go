@@ -12,11 +12,8 @@ import (
 
 	"myriapod/core/edit"
 	"myriapod/core/evaluate"
-	"myriapod/core/findings"
 	"myriapod/core/interchange/rigfile"
 	"myriapod/core/picture"
-	"myriapod/core/repeat"
-	"myriapod/core/rig"
 	"myriapod/server/wire"
 	"myriapod/shelf"
 	"myriapod/store"
@@ -30,40 +27,33 @@ func (s *Server) listKinds(w http.ResponseWriter, _ *http.Request) {
 }
 
 func (s *Server) listSpecimens(w http.ResponseWriter, _ *http.Request) {
-	list, err := s.shelf.Store.Specimens()
+	list, err := s.shelf.Store.List()
 	if err != nil {
 		fail(w, err)
 		return
 	}
 	plates := make([]wire.Plate, len(list))
-	for i, specimen := range list {
-		plates[i] = s.plate(specimen)
+	for i, l := range list {
+		plates[i] = wire.Plate{
+			ID: l.ID, Name: l.Name, Revision: l.Head, Changed: l.Changed, Parts: l.Parts, Vertices: l.Vertices, Joints: l.Joints,
+			Controls: l.Controls, Mechanisms: l.Mechanisms, Findings: l.Findings, Damage: l.Damage,
+		}
 	}
 	answer(w, http.StatusOK, plates)
 }
 
-func (s *Server) plate(specimen store.Specimen) wire.Plate {
-	p := wire.Plate{ID: specimen.ID, Name: specimen.Name, Revision: specimen.Head, Changed: specimen.Changed}
-	_, revision, err := s.shelf.Store.Head(specimen.ID)
-	var d *rig.Document
-	if err == nil {
-		d, err = revision.Read()
+// revisionOf reads on which revision a request was made; shelf.Any when it does not say. It answers a number that is none itself.
+func revisionOf(w http.ResponseWriter, r *http.Request) (on int, ok bool) {
+	text := r.URL.Query().Get("on")
+	if text == "" {
+		return shelf.Any, true
 	}
-	if err != nil { // the others must still be shown
-		p.Damage = err.Error()
-		return p
+	on, err := strconv.Atoi(text)
+	if err != nil || on < 1 {
+		refused(w, fmt.Errorf("on=%.20q is no revision; load the page again", text))
+		return 0, false
 	}
-	for _, part := range d.Parts {
-		p.Vertices += part.Vertices
-	}
-	x, err := repeat.Expand(d)
-	if err != nil {
-		p.Damage = err.Error()
-		return p
-	}
-	p.Parts, p.Joints, p.Controls, p.Mechanisms = len(d.Parts), len(x.Document.Joints), len(x.Document.Controls), len(x.Document.Mechanisms)
-	p.Findings = len(findings.Of(x))
-	return p
+	return on, true
 }
 
 func (s *Server) createSpecimen(w http.ResponseWriter, r *http.Request) {
@@ -83,7 +73,14 @@ func (s *Server) createSpecimen(w http.ResponseWriter, r *http.Request) {
 
 // refusedUnlessStore answers an error about what was asked for; errors of the store keep their own answer.
 func refusedUnlessStore(w http.ResponseWriter, err error) {
-	if errors.Is(err, store.ErrFull) || errors.Is(err, store.ErrMissing) {
+	for _, known := range []error{store.ErrFull, store.ErrMissing, store.ErrBusy, store.ErrDisk, store.ErrDamaged, shelf.ErrStopped} {
+		if errors.Is(err, known) {
+			fail(w, err)
+			return
+		}
+	}
+	var conflict *shelf.Conflict
+	if errors.As(err, &conflict) {
 		fail(w, err)
 		return
 	}
@@ -91,11 +88,12 @@ func refusedUnlessStore(w http.ResponseWriter, err error) {
 }
 
 func (s *Server) importSpecimen(w http.ResponseWriter, r *http.Request) {
-	data, err := read(w, r, maxUpload)
+	data, giveBack, err := s.upload(w, r)
 	if err != nil {
 		fail(w, err)
 		return
 	}
+	defer giveBack()
 	id, err := s.shelf.Import(r.Context(), r.URL.Query().Get("file"), r.URL.Query().Get("name"), data, author)
 	if err != nil {
 		refusedUnlessStore(w, err)
@@ -105,22 +103,42 @@ func (s *Server) importSpecimen(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) importInto(w http.ResponseWriter, r *http.Request) {
-	on, err := strconv.Atoi(r.URL.Query().Get("on"))
-	if err != nil {
+	on, ok := revisionOf(w, r)
+	if !ok {
+		return
+	}
+	if on == shelf.Any {
 		refused(w, errors.New("the request does not say on which revision it was made"))
 		return
 	}
-	data, err := read(w, r, maxUpload)
+	data, giveBack, err := s.upload(w, r)
 	if err != nil {
 		fail(w, err)
 		return
 	}
-	state, err := s.shelf.ImportInto(chi.URLParam(r, "id"), on, r.URL.Query().Get("file"), data, author)
+	defer giveBack()
+	state, err := s.shelf.ImportInto(r.Context(), chi.URLParam(r, "id"), on, r.URL.Query().Get("file"), data, author)
 	if err != nil {
 		refusedUnlessStore(w, err)
 		return
 	}
 	answer(w, http.StatusOK, specimenOf(state))
+}
+
+// upload reads a file when there is room for it; giveBack frees that when the work on it is done.
+func (s *Server) upload(w http.ResponseWriter, r *http.Request) (data []byte, giveBack func(), err error) {
+	length := r.ContentLength
+	if length < 0 {
+		length = maxUpload
+	}
+	if giveBack, err = s.uploads.take(r.Context(), int(min(length, maxUpload))); err != nil {
+		return nil, nil, err
+	}
+	if data, err = read(w, r, maxUpload); err != nil {
+		giveBack()
+		return nil, nil, err
+	}
+	return data, giveBack, nil
 }
 
 func specimenOf(s shelf.State) wire.Specimen {
@@ -145,13 +163,17 @@ func (s *Server) getSpecimen(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) undo(w http.ResponseWriter, r *http.Request) {
-	state, err := s.shelf.Undo(chi.URLParam(r, "id"))
-	answerState(w, state, err)
+	if on, ok := revisionOf(w, r); ok {
+		state, err := s.shelf.Undo(chi.URLParam(r, "id"), on)
+		answerState(w, state, err)
+	}
 }
 
 func (s *Server) redo(w http.ResponseWriter, r *http.Request) {
-	state, err := s.shelf.Redo(chi.URLParam(r, "id"))
-	answerState(w, state, err)
+	if on, ok := revisionOf(w, r); ok {
+		state, err := s.shelf.Redo(chi.URLParam(r, "id"), on)
+		answerState(w, state, err)
+	}
 }
 
 func (s *Server) goTo(w http.ResponseWriter, r *http.Request) {
@@ -159,8 +181,10 @@ func (s *Server) goTo(w http.ResponseWriter, r *http.Request) {
 	if !readJSON(w, r, &request) {
 		return
 	}
-	state, err := s.shelf.GoTo(chi.URLParam(r, "id"), request.Revision)
-	answerState(w, state, err)
+	if on, ok := revisionOf(w, r); ok {
+		state, err := s.shelf.GoTo(chi.URLParam(r, "id"), on, request.Revision)
+		answerState(w, state, err)
+	}
 }
 
 func (s *Server) foresee(w http.ResponseWriter, r *http.Request) {
@@ -182,11 +206,13 @@ func (s *Server) foresee(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) deleteSpecimen(w http.ResponseWriter, r *http.Request) {
-	s.answerDone(w, s.shelf.Store.Delete(chi.URLParam(r, "id")))
+	if on, ok := revisionOf(w, r); ok {
+		s.answerDone(w, s.shelf.Delete(chi.URLParam(r, "id"), on))
+	}
 }
 
 func (s *Server) restoreSpecimen(w http.ResponseWriter, r *http.Request) {
-	s.answerDone(w, s.shelf.Store.Restore(chi.URLParam(r, "id")))
+	s.answerDone(w, s.shelf.Restore(chi.URLParam(r, "id")))
 }
 
 func (s *Server) answerDone(w http.ResponseWriter, err error) {
@@ -249,6 +275,10 @@ func (s *Server) history(w http.ResponseWriter, r *http.Request) {
 // blob serves heavy data, which never changes under its hash.
 func (s *Server) blob(w http.ResponseWriter, r *http.Request) {
 	data, err := s.shelf.Store.Blob(chi.URLParam(r, "hash"))
+	if errors.Is(err, store.ErrDamaged) || errors.Is(err, store.ErrDisk) {
+		fail(w, err)
+		return
+	}
 	if err != nil {
 		notFound(w, "there is no such surface or table of weights; load the page again")
 		return
@@ -292,34 +322,40 @@ func fileName(name, ending string) string {
 	return string(bytes.Trim(append(plain, '-'), "-")) + "." + ending
 }
 
-// picture draws the specimen for the Shelf, once for each revision.
+// picture shows the specimen on the Shelf. It is drawn once for each revision that is looked at, and kept.
 func (s *Server) picture(w http.ResponseWriter, r *http.Request) {
-	id := chi.URLParam(r, "id")
-	state, err := s.shelf.State(id)
+	data, err := s.pictureOf(chi.URLParam(r, "id"))
 	if err != nil {
 		fail(w, err)
 		return
 	}
-	known, _ := s.pictures.Load(id)
-	drawn, ok := known.(drawing)
-	if !ok || drawn.revision != state.Revision {
-		data, err := s.draw(state)
-		if err != nil {
-			fail(w, err)
-			return
-		}
-		drawn = drawing{state.Revision, data}
-		s.pictures.Store(id, drawn)
-	}
 	w.Header().Set("Content-Type", "image/png")
 	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
-	_, _ = w.Write(drawn.data) // a reader that is gone needs no answer
+	_, _ = w.Write(data) // a reader that is gone needs no answer
 }
 
-// drawing is a picture of one revision.
-type drawing struct {
-	revision int
-	data     []byte
+func (s *Server) pictureOf(id string) ([]byte, error) {
+	specimen, err := s.shelf.Store.Specimen(id)
+	if err != nil {
+		return nil, err
+	}
+	if data, ok, err := s.shelf.Store.Picture(id, specimen.Head); ok || err != nil {
+		return data, err
+	}
+	s.drawing.Lock()
+	defer s.drawing.Unlock()
+	if data, ok, err := s.shelf.Store.Picture(id, specimen.Head); ok || err != nil { // drawn meanwhile
+		return data, err
+	}
+	state, err := s.shelf.State(id)
+	if err != nil {
+		return nil, err
+	}
+	data, err := s.draw(state)
+	if err != nil {
+		return nil, err
+	}
+	return data, s.shelf.Store.KeepPicture(id, state.Revision, data)
 }
 
 func (s *Server) draw(state shelf.State) ([]byte, error) {

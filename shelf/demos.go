@@ -1,6 +1,8 @@
 package shelf
 
 import (
+	"slices"
+	"strings"
 	"sync"
 
 	"myriapod/core/demo"
@@ -10,21 +12,41 @@ import (
 	"myriapod/store"
 )
 
-// AddDemos puts the demo specimens on an empty shelf, with the edits that made them as their history.
+// The note of a data folder that says how far its shelf is filled with demo specimens.
+const (
+	demosNote = "demos"
+	demosDone = "all are there"
+)
+
+// AddDemos puts the demo specimens on an empty shelf, with the edits that made them as their history. Each is there whole or not at all; a shelf whose
+// filling was cut short is filled further the next time. What a person has taken off or changed is left as it is.
 func (s *Shelf) AddDemos() error {
-	present, err := s.Store.Specimens()
-	if err != nil || len(present) > 0 {
+	note, err := s.Store.Note(demosNote)
+	if err != nil || note == demosDone {
 		return err
 	}
-	specimens := demo.Specimens()
+	if note == "" {
+		present, err := s.Store.Specimens()
+		if err != nil || len(present) > 0 {
+			return err
+		}
+	}
+	there := map[string]bool{}
+	for _, name := range strings.Fields(note) {
+		there[name] = true
+	}
+	specimens := slices.DeleteFunc(demo.Specimens(), func(d demo.Specimen) bool { return there[d.Name] })
 	made := make([]makingOf, len(specimens))
 	var all sync.WaitGroup
 	for i, specimen := range specimens { // making them takes seconds: side by side
 		all.Go(func() { made[i].begin, made[i].steps, made[i].err = specimen.Make(s.Kinds) })
 	}
 	all.Wait()
-	for _, m := range made {
-		if err := s.addDemo(m); err != nil {
+	for i, m := range made {
+		if note = strings.TrimSpace(note + " " + specimens[i].Name); i == len(made)-1 {
+			note = demosDone
+		}
+		if err := s.addDemo(m, note); err != nil {
 			return err
 		}
 	}
@@ -38,27 +60,22 @@ type makingOf struct {
 	err   error
 }
 
-// addDemo stores a demo specimen, with the edits that made it as its history.
-func (s *Shelf) addDemo(m makingOf) error {
+// addDemo stores a demo specimen, with the edits that made it as its history, and notes it.
+func (s *Shelf) addDemo(m makingOf, note string) error {
 	if m.err != nil {
 		return m.err
 	}
-	id, err := s.Store.Create(m.begin, "Begin", demoAuthor, nil)
-	if err != nil {
-		return err
-	}
+	begun := store.Begun{Document: m.begin, Author: demoAuthor}
 	before := m.begin
-	for i, step := range m.steps {
+	for _, step := range m.steps {
 		title, touches := edit.Describe(before, step.Edit)
-		if _, err := s.Store.Keep(store.Change{
-			Specimen: id, On: i + 1, Edit: step.Edit, Document: step.Next, Title: title,
-			Touches: touches, Author: demoAuthor, Blobs: step.Blobs,
-		}); err != nil {
-			return err
-		}
+		begun.Changes = append(begun.Changes, store.Change{
+			Edit: step.Edit, Document: step.Next, Title: title, Touches: touches, Author: demoAuthor, Blobs: step.Blobs,
+		})
 		before = step.Next
 	}
-	return nil
+	_, err := s.Store.Begin(begun, demosNote, note)
+	return err
 }
 
 const demoAuthor = "demo"

@@ -8,7 +8,6 @@ import (
 	"fmt"
 	"path/filepath"
 	"strings"
-	"sync"
 
 	"myriapod/core/edit"
 	"myriapod/core/evaluate"
@@ -26,7 +25,7 @@ type Shelf struct {
 	Store *store.Store
 	Kinds mechanism.Registry
 
-	editing sync.Mutex // edits are applied one after the other
+	editing locks // the changes of one specimen are made one after the other
 	changed func(specimen string)
 }
 
@@ -68,9 +67,15 @@ func (s *Shelf) State(id string) (State, error) {
 	if err != nil {
 		return State{}, err
 	}
+	return s.state(specimen, revision, expanded, document, findings.Of(expanded))
+}
+
+// state is a specimen as it stands, of which the document is known already.
+func (s *Shelf) state(specimen store.Specimen, revision store.Revision, expanded *repeat.Expansion, document *rig.Document, found []findings.Finding) (State, error) {
+	id := specimen.ID
 	state := State{
 		ID: id, Revision: revision.Number, Sequence: specimen.Sequence, Edits: revision.Depth, Changed: specimen.Changed,
-		Document: document, Expanded: expanded, Findings: findings.Of(expanded),
+		Document: document, Expanded: expanded, Findings: found,
 	}
 	if revision.Parent != nil {
 		state.Undo = revision.Title
@@ -87,15 +92,15 @@ func (s *Shelf) State(id string) (State, error) {
 
 // Create puts an empty specimen on the shelf.
 func (s *Shelf) Create(name, author string) (string, error) {
-	d := rig.New(name)
+	d := rig.New(rig.TidyName(name))
 	if err := d.Validate(); err != nil {
 		return "", err
 	}
 	return s.Store.Create(d, "Begin", author, nil)
 }
 
-// ErrStopped tells that the caller stopped an import.
-var ErrStopped = errors.New("the import was stopped; nothing was changed")
+// ErrStopped tells that the caller stopped the work, or went away.
+var ErrStopped = errors.New("this was stopped; nothing was changed")
 
 // Import makes a new specimen of a model or rig file. Without a name it is called after the file. When ctx ends before the file is
 // read, nothing is made.
@@ -103,6 +108,7 @@ func (s *Shelf) Import(ctx context.Context, fileName, name string, data []byte, 
 	if name == "" {
 		name = strings.TrimSuffix(filepath.Base(fileName), filepath.Ext(fileName))
 	}
+	name = rig.TidyName(name)
 	if err := rig.CheckName(name); err != nil {
 		return "", err
 	}
@@ -159,7 +165,7 @@ func (s *Shelf) Edit(id string, on int, e edit.Edit, author string, progress fun
 }
 
 // ImportInto adds the parts of a model file to a specimen.
-func (s *Shelf) ImportInto(id string, on int, fileName string, data []byte, author string) (State, error) {
+func (s *Shelf) ImportInto(ctx context.Context, id string, on int, fileName string, data []byte, author string) (State, error) {
 	_, head, err := s.Store.Head(id)
 	if err != nil {
 		return State{}, err
@@ -172,12 +178,11 @@ func (s *Shelf) ImportInto(id string, on int, fileName string, data []byte, auth
 	if err != nil {
 		return State{}, err
 	}
-	return s.apply(id, on, add, blobs, author, nil)
+	return s.apply(id, on, add, blobs, author, func(float64) bool { return ctx.Err() == nil })
 }
 
 func (s *Shelf) apply(id string, on int, e edit.Edit, blobs map[string][]byte, author string, progress func(float64) bool) (State, error) {
-	s.editing.Lock()
-	defer s.editing.Unlock()
+	defer s.editing.take(id)()
 	_, head, err := s.Store.Head(id)
 	if err != nil {
 		return State{}, err
@@ -200,15 +205,28 @@ func (s *Shelf) apply(id string, on int, e edit.Edit, blobs map[string][]byte, a
 	if err != nil {
 		return State{}, &Refusal{Title: title, Reason: err}
 	}
+	if progress != nil && !progress(1) {
+		return State{}, ErrStopped
+	}
+	expanded, err := repeat.Expand(result.Document)
+	if err != nil {
+		return State{}, err
+	}
+	found := findings.Of(expanded)
+	summary := store.SummaryOf(expanded, found)
 	_, err = s.Store.Keep(store.Change{
 		Specimen: id, On: head.Number, Edit: e, Document: result.Document, Title: title,
-		Touches: touches, Author: author, Blobs: context.Blobs,
+		Touches: touches, Author: author, Blobs: context.Blobs, Summary: &summary,
 	})
 	if err != nil {
 		return State{}, err
 	}
 	s.changed(id)
-	state, err := s.State(id)
+	specimen, revision, err := s.Store.Head(id)
+	if err != nil {
+		return State{}, err
+	}
+	state, err := s.state(specimen, revision, expanded, result.Document, found)
 	state.Drift, state.Notes = result.Drift, notes
 	return state, err
 }
@@ -238,15 +256,61 @@ func (s *Shelf) checkStale(id string, on, head int, d *rig.Document, e edit.Edit
 	return nil
 }
 
-// Undo goes back one edit.
-func (s *Shelf) Undo(id string) (State, error) { return s.move(id, s.Store.Undo) }
+// Any is the revision that stands for whichever is the present one.
+const Any = 0
 
-// Redo goes forward one edit.
-func (s *Shelf) Redo(id string) (State, error) { return s.move(id, s.Store.Redo) }
+// Undo goes back one edit from the revision on.
+func (s *Shelf) Undo(id string, on int) (State, error) {
+	return s.move(id, on, "Undo", s.Store.Undo)
+}
 
-// GoTo makes any revision of the specimen's history the present one. Nothing is dropped.
-func (s *Shelf) GoTo(id string, revision int) (State, error) {
-	return s.move(id, func(id string) error { return s.Store.GoTo(id, revision) })
+// Redo goes forward one edit from the revision on.
+func (s *Shelf) Redo(id string, on int) (State, error) {
+	return s.move(id, on, "Redo", s.Store.Redo)
+}
+
+// GoTo makes any revision of the specimen's history the present one, in the place of the revision on. Nothing is dropped.
+func (s *Shelf) GoTo(id string, on, revision int) (State, error) {
+	return s.move(id, on, fmt.Sprintf("Go to state %d", revision), func(id string) error { return s.Store.GoTo(id, revision) })
+}
+
+// Delete takes a specimen off the shelf, as it stood at the revision on.
+func (s *Shelf) Delete(id string, on int) error {
+	defer s.editing.take(id)()
+	if err := s.stands(id, on, "Delete"); err != nil {
+		return err
+	}
+	if err := s.Store.Delete(id); err != nil {
+		return err
+	}
+	s.changed(id)
+	return nil
+}
+
+// Restore puts a deleted specimen back.
+func (s *Shelf) Restore(id string) error {
+	defer s.editing.take(id)()
+	if err := s.Store.Restore(id); err != nil {
+		return err
+	}
+	s.changed(id)
+	return nil
+}
+
+// stands refuses what was asked for on a revision that is not the present one any more.
+func (s *Shelf) stands(id string, on int, title string) error {
+	if on == Any {
+		return nil
+	}
+	specimen, err := s.Store.Specimen(id)
+	if err != nil || specimen.Head == on {
+		return err
+	}
+	_, titles, err := s.Store.Between(id, on, specimen.Head)
+	if err != nil {
+		return err
+	}
+	return &Conflict{Mine: title, Theirs: titles}
 }
 
 // Foresee tells what an edit would do to the present state, and keeps nothing of it.
@@ -267,9 +331,11 @@ func (s *Shelf) Foresee(id string, e edit.Edit) (edit.Preview, error) {
 	return preview, nil
 }
 
-func (s *Shelf) move(id string, how func(string) error) (State, error) {
-	s.editing.Lock()
-	defer s.editing.Unlock()
+func (s *Shelf) move(id string, on int, title string, how func(string) error) (State, error) {
+	defer s.editing.take(id)()
+	if err := s.stands(id, on, title); err != nil {
+		return State{}, err
+	}
 	if err := how(id); err != nil {
 		return State{}, err
 	}

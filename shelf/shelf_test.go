@@ -39,7 +39,7 @@ func TestImportsBecomeSpecimensOrParts(t *testing.T) {
 	state, err := s.State(id)
 	require.NoError(t, err)
 	assert.Equal(t, "Punt", state.Document.Name, "called after the file")
-	state, err = s.ImportInto(id, state.Revision, "oar.obj", []byte("o oar\n"+square), "test")
+	state, err = s.ImportInto(context.Background(), id, state.Revision, "oar.obj", []byte("o oar\n"+square), "test")
 	require.NoError(t, err)
 	assert.Equal(t, "oar", state.Document.Parts[1].Name)
 	assert.Equal(t, "Import oar.obj (1 parts)", state.Undo)
@@ -216,13 +216,13 @@ func TestEverySequenceCanBeUndoneAndDoneAgain(t *testing.T) {
 	}
 	last := written(now)
 	for i := len(states) - 1; i >= 0; i-- {
-		now, err = s.Undo(id)
+		now, err = s.Undo(id, shelf.Any)
 		require.NoError(t, err)
 		require.Equal(t, string(states[i]), string(written(now)))
 		require.Equal(t, i, now.Edits)
 	}
 	for range states {
-		now, err = s.Redo(id)
+		now, err = s.Redo(id, shelf.Any)
 		require.NoError(t, err)
 	}
 	assert.Equal(t, string(last), string(written(now)))
@@ -241,23 +241,23 @@ func TestAnyStateOfTheHistoryCanBeGoneTo(t *testing.T) {
 	}
 	b := name(1, "b")
 	c := name(b, "c")
-	_, err = s.GoTo(id, b)
+	_, err = s.GoTo(id, shelf.Any, b)
 	require.NoError(t, err)
 	d := name(b, "d") // another way
-	state, err := s.GoTo(id, c)
+	state, err := s.GoTo(id, shelf.Any, c)
 	require.NoError(t, err)
 	assert.Equal(t, "c", state.Document.Name)
-	state, err = s.GoTo(id, 1)
+	state, err = s.GoTo(id, shelf.Any, 1)
 	require.NoError(t, err)
 	assert.Equal(t, "a", state.Document.Name)
 	for range 2 {
-		state, err = s.Redo(id)
+		state, err = s.Redo(id, shelf.Any)
 		require.NoError(t, err)
 	}
 	assert.Equal(t, "c", state.Document.Name, "redo leads to where one was last")
-	state, err = s.GoTo(id, d)
+	state, err = s.GoTo(id, shelf.Any, d)
 	require.NoError(t, err)
 	assert.Equal(t, "d", state.Document.Name)
-	_, err = s.GoTo(id, 99)
+	_, err = s.GoTo(id, shelf.Any, 99)
 	require.ErrorContains(t, err, "no revision 99")
 }

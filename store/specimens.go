@@ -47,20 +47,30 @@ type Revision struct {
 func (r *Revision) Read() (*rig.Document, error) {
 	reader, err := gzip.NewReader(bytes.NewReader(r.Document))
 	if err != nil {
-		return nil, fmt.Errorf("revision %d of %s is damaged: %w", r.Number, r.Specimen, err)
+		return nil, r.damaged(err)
 	}
 	data, err := io.ReadAll(reader)
 	if err != nil {
-		return nil, fmt.Errorf("revision %d of %s is damaged: %w", r.Number, r.Specimen, err)
+		return nil, r.damaged(err)
 	}
 	d := new(rig.Document)
 	if err := json.Unmarshal(data, d); err != nil {
-		return nil, fmt.Errorf("revision %d of %s is damaged: %w", r.Number, r.Specimen, err)
+		return nil, r.damaged(err)
 	}
 	if d.Repeats == nil { // kept before there were any
 		d.Repeats = []rig.Repeat{}
 	}
+	d.MendNames() // kept before names had to be what they have to be now
 	return d, edit.Validate(d)
+}
+
+// damaged tells that a revision cannot be read, and what can still be had.
+func (r *Revision) damaged(err error) error {
+	rest := "the other states of its history may be whole; go to one of them"
+	if r.Parent == nil {
+		rest = "it is the first; bring a backup of the data folder back"
+	}
+	return fmt.Errorf("revision %d of %s is damaged (%w): %w; %s", r.Number, r.Specimen, err, ErrDamaged, rest)
 }
 
 func pack(d *rig.Document) ([]byte, error) {
@@ -94,23 +104,27 @@ func (s *Store) transact(work func(*sqlx.Tx) error) error {
 
 // Create puts a new specimen on the Shelf with a first document and its heavy data, and returns its ID.
 func (s *Store) Create(d *rig.Document, title, author string, blobs map[string][]byte) (string, error) {
-	id := strings.ToLower(rand.Text()[:10])
+	id := newID()
+	return id, s.transact(func(tx *sqlx.Tx) error { return create(tx, id, d, title, author, blobs) })
+}
+
+func newID() string { return strings.ToLower(rand.Text()[:10]) }
+
+func create(tx *sqlx.Tx, id string, d *rig.Document, title, author string, blobs map[string][]byte) error {
 	packed, err := pack(d)
 	if err != nil {
-		return "", err
-	}
-	return id, s.transact(func(tx *sqlx.Tx) error {
-		if err := keepBlobs(tx, blobs); err != nil {
-			return err
-		}
-		at := now()
-		if _, err := tx.Exec(`INSERT INTO specimens (id, name, head, sequence, created, changed) VALUES (?, ?, 1, 1, ?, ?)`, id, d.Name, at, at); err != nil {
-			return err
-		}
-		_, err := tx.Exec(`INSERT INTO revisions (specimen, number, document, edit, title, author, touches, made) VALUES (?, 1, ?, '{}', ?, ?, '[]', ?)`,
-			id, packed, title, author, at)
 		return err
-	})
+	}
+	if err := keepBlobs(tx, blobs); err != nil {
+		return err
+	}
+	at := now()
+	if _, err := tx.Exec(`INSERT INTO specimens (id, name, head, sequence, created, changed) VALUES (?, ?, 1, 1, ?, ?)`, id, d.Name, at, at); err != nil {
+		return err
+	}
+	_, err = tx.Exec(`INSERT INTO revisions (specimen, number, document, edit, title, author, touches, made) VALUES (?, 1, ?, '{}', ?, ?, '[]', ?)`,
+		id, packed, title, author, at)
+	return err
 }
 
 func keepBlobs(tx *sqlx.Tx, blobs map[string][]byte) error {
@@ -126,7 +140,7 @@ func keepBlobs(tx *sqlx.Tx, blobs map[string][]byte) error {
 func (s *Store) Specimens() ([]Specimen, error) {
 	list := []Specimen{}
 	err := s.db.Select(&list, `SELECT * FROM specimens WHERE deleted IS NULL ORDER BY created, id`)
-	return list, err
+	return list, explain(err)
 }
 
 // Specimen returns one specimen, or ErrMissing.
@@ -136,7 +150,7 @@ func (s *Store) Specimen(id string) (Specimen, error) {
 	if errors.Is(err, sql.ErrNoRows) {
 		return specimen, fmt.Errorf("%s: %w", id, ErrMissing)
 	}
-	return specimen, err
+	return specimen, explain(err)
 }
 
 // Head returns a specimen and its present revision.
@@ -153,9 +167,9 @@ func (s *Store) revision(q sqlx.Queryer, id string, number int) (Revision, error
 	var r Revision
 	err := sqlx.Get(q, &r, `SELECT * FROM revisions WHERE specimen = ? AND number = ?`, id, number)
 	if errors.Is(err, sql.ErrNoRows) {
-		return r, fmt.Errorf("there is no revision %d of this specimen", number)
+		return r, NothingError(fmt.Sprintf("there is no revision %d of this specimen; load it again", number))
 	}
-	return r, err
+	return r, explain(err)
 }
 
 // Revision returns one revision of a specimen.
@@ -168,7 +182,7 @@ func (s *Store) History(id string) ([]Revision, error) {
 	list := []Revision{}
 	err := s.db.Select(&list, `SELECT specimen, number, parent, depth, redo, '' AS document, '' AS edit, title, author, touches, made
 		FROM revisions WHERE specimen = ? ORDER BY number DESC`, id)
-	return list, err
+	return list, explain(err)
 }
 
 // Change is an edit ready to be kept.
@@ -181,6 +195,7 @@ type Change struct {
 	Touches  []string
 	Author   string
 	Blobs    map[string][]byte
+	Summary  *Summary // what the Shelf shows of it; nil to have that found out when it is shown
 }
 
 // ErrMoved tells that another change came first.
@@ -189,6 +204,14 @@ var ErrMoved = errors.New("the specimen has changed meanwhile")
 // Keep stores a change with its document and heavy data in one transaction and makes it the present revision. It returns
 // ErrMoved when On is not the present revision any more.
 func (s *Store) Keep(c Change) (number int, err error) {
+	err = s.transact(func(tx *sqlx.Tx) (err error) {
+		number, err = keep(tx, c)
+		return err
+	})
+	return number, err
+}
+
+func keep(tx *sqlx.Tx, c Change) (number int, err error) {
 	packed, err := pack(c.Document)
 	if err != nil {
 		return 0, err
@@ -201,41 +224,52 @@ func (s *Store) Keep(c Change) (number int, err error) {
 	if err != nil {
 		return 0, err
 	}
-	err = s.transact(func(tx *sqlx.Tx) error {
-		var head int
-		if err := tx.Get(&head, `SELECT head FROM specimens WHERE id = ? AND deleted IS NULL`, c.Specimen); err != nil {
-			return fmt.Errorf("%s: %w", c.Specimen, ErrMissing)
+	head, err := headOf(tx, c.Specimen)
+	if err != nil {
+		return 0, err
+	}
+	if head != c.On {
+		return 0, ErrMoved
+	}
+	if err := keepBlobs(tx, c.Blobs); err != nil {
+		return 0, err
+	}
+	if err := tx.Get(&number, `SELECT max(number) + 1 FROM revisions WHERE specimen = ?`, c.Specimen); err != nil {
+		return 0, err
+	}
+	at := now()
+	if _, err := tx.Exec(`INSERT INTO revisions (specimen, number, parent, depth, document, edit, title, author, touches, made)
+		VALUES (?, ?, ?, (SELECT depth + 1 FROM revisions WHERE specimen = ? AND number = ?), ?, ?, ?, ?, ?, ?)`,
+		c.Specimen, number, c.On, c.Specimen, c.On, packed, written, c.Title, c.Author, string(touches), at); err != nil {
+		return 0, err
+	}
+	if _, err := tx.Exec(`UPDATE revisions SET redo = ? WHERE specimen = ? AND number = ?`, number, c.Specimen, c.On); err != nil {
+		return 0, err
+	}
+	if c.Summary != nil {
+		if err := keepSummary(tx, c.Specimen, number, *c.Summary); err != nil {
+			return 0, err
 		}
-		if head != c.On {
-			return ErrMoved
-		}
-		if err := keepBlobs(tx, c.Blobs); err != nil {
-			return err
-		}
-		if err := tx.Get(&number, `SELECT max(number) + 1 FROM revisions WHERE specimen = ?`, c.Specimen); err != nil {
-			return err
-		}
-		at := now()
-		if _, err := tx.Exec(`INSERT INTO revisions (specimen, number, parent, depth, document, edit, title, author, touches, made)
-			VALUES (?, ?, ?, (SELECT depth + 1 FROM revisions WHERE specimen = ? AND number = ?), ?, ?, ?, ?, ?, ?)`,
-			c.Specimen, number, c.On, c.Specimen, c.On, packed, written, c.Title, c.Author, string(touches), at); err != nil {
-			return err
-		}
-		if _, err := tx.Exec(`UPDATE revisions SET redo = ? WHERE specimen = ? AND number = ?`, number, c.Specimen, c.On); err != nil {
-			return err
-		}
-		_, err := tx.Exec(`UPDATE specimens SET head = ?, sequence = sequence + 1, name = ?, changed = ? WHERE id = ?`, number, c.Document.Name, at, c.Specimen)
-		return err
-	})
+	}
+	_, err = tx.Exec(`UPDATE specimens SET head = ?, sequence = sequence + 1, name = ?, changed = ? WHERE id = ?`, number, c.Document.Name, at, c.Specimen)
 	return number, err
+}
+
+// headOf returns the present revision of a specimen on the Shelf.
+func headOf(tx *sqlx.Tx, id string) (head int, err error) {
+	err = tx.Get(&head, `SELECT head FROM specimens WHERE id = ? AND deleted IS NULL`, id)
+	if errors.Is(err, sql.ErrNoRows) {
+		return 0, fmt.Errorf("%s: %w", id, ErrMissing)
+	}
+	return head, err
 }
 
 // Move makes another revision of the history the present one: the parent for undo, the redo child for redo. Nothing is dropped.
 func (s *Store) Move(id string, to func(Revision) *int, nothing string) error {
 	return s.transact(func(tx *sqlx.Tx) error {
-		var head int
-		if err := tx.Get(&head, `SELECT head FROM specimens WHERE id = ? AND deleted IS NULL`, id); err != nil {
-			return fmt.Errorf("%s: %w", id, ErrMissing)
+		head, err := headOf(tx, id)
+		if err != nil {
+			return err
 		}
 		present, err := s.revision(tx, id, head)
 		if err != nil {
@@ -289,7 +323,7 @@ func (s *Store) GoTo(id string, number int) error {
 	})
 }
 
-// NothingError tells that there is nothing to undo or redo.
+// NothingError tells that what is asked for is not there: nothing to undo or redo, or no such revision.
 type NothingError string
 
 func (e NothingError) Error() string { return string(e) }
@@ -340,7 +374,7 @@ func (s *Store) Between(id string, from, to int) (touches map[string]bool, title
 		byNumber[r.Number] = r
 	}
 	if _, ok := byNumber[from]; !ok {
-		return nil, nil, fmt.Errorf("there is no revision %d of this specimen; load it again", from)
+		return nil, nil, NothingError(fmt.Sprintf("there is no revision %d of this specimen; load it again", from))
 	}
 	for from != to { // parents have lower numbers, so the higher of the two steps back
 		higher := max(from, to)

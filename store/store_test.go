@@ -34,13 +34,13 @@ func TestUndoAndRedoMoveAlongTheHistoryAndDropNothing(t *testing.T) {
 		require.NoError(t, err)
 	}
 	for _, want := range []string{"c", "b", "a"} {
-		state, err := s.Undo(id)
+		state, err := s.Undo(id, shelf.Any)
 		require.NoError(t, err)
 		assert.Equal(t, want, state.Document.Name)
 	}
-	_, err = s.Undo(id)
+	_, err = s.Undo(id, shelf.Any)
 	require.ErrorContains(t, err, "nothing to undo")
-	state, err := s.Redo(id)
+	state, err := s.Redo(id, shelf.Any)
 	require.NoError(t, err)
 	assert.Equal(t, "b", state.Document.Name)
 	assert.Equal(t, "Name the specimen c", state.Redo)
@@ -77,7 +77,7 @@ func TestAnEditOnAnOlderStateIsReplayedOrRefused(t *testing.T) {
 	now, err := s.State(id)
 	require.NoError(t, err)
 	assert.Equal(t, 96, now.Document.Clips[0].End)
-	_, err = s.Undo(id)
+	_, err = s.Undo(id, shelf.Any)
 	require.NoError(t, err)
 	_, err = s.Edit(id, now.Revision, rename("again"), "test", nil)
 	require.ErrorAs(t, err, &conflict, "what was undone meanwhile counts as touched")

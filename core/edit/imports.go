@@ -69,23 +69,24 @@ func (e *AddParts) Apply(c *Context, d *rig.Document) error {
 	for _, note := range e.Notes {
 		c.tell("%s", note)
 	}
-	joints, err := e.addJoints(c, d)
+	names := d.TakenNames()
+	joints, err := e.addJoints(c, d, names)
 	if err != nil {
 		return err
 	}
 	parts := make([]string, len(e.Parts))
 	for i, p := range e.Parts {
-		if parts[i], err = p.add(c, d, joints); err != nil {
+		if parts[i], err = p.add(c, d, joints, names); err != nil {
 			return fmt.Errorf("part %s: %w", p.Name, err)
 		}
 	}
 	return e.addClips(c, d, joints, parts)
 }
 
-func (e *AddParts) addJoints(c *Context, d *rig.Document) ([]string, error) {
+func (e *AddParts) addJoints(c *Context, d *rig.Document, names *rig.Names) ([]string, error) {
 	ids := make([]string, len(e.Joints))
 	for i, j := range e.Joints {
-		joint := rig.Joint{ID: d.TakeID("j"), Name: freeName(c, d, j.Name), Position: j.Position, Rotation: j.Rotation}
+		joint := rig.Joint{ID: d.TakeID("j"), Name: c.free(names, j.Name), Position: j.Position, Rotation: j.Rotation}
 		if j.Parent >= i {
 			return nil, fmt.Errorf("joint %s hangs on one that comes after it", j.Name)
 		}
@@ -98,13 +99,13 @@ func (e *AddParts) addJoints(c *Context, d *rig.Document) ([]string, error) {
 	return ids, nil
 }
 
-func (p NewPart) add(c *Context, d *rig.Document, joints []string) (string, error) {
+func (p NewPart) add(c *Context, d *rig.Document, joints []string, names *rig.Names) (string, error) {
 	surface, err := c.surfaces().Mesh(p.Mesh)
 	if err != nil {
 		return "", err
 	}
 	part := rig.Part{
-		ID: d.TakeID("p"), Name: freeName(c, d, p.Name), Mesh: p.Mesh, Vertices: surface.VertexCount(), Colour: p.Colour, Sight: rig.Shown,
+		ID: d.TakeID("p"), Name: c.free(names, p.Name), Mesh: p.Mesh, Vertices: surface.VertexCount(), Colour: p.Colour, Sight: rig.Shown,
 		Turned: len(mesh.NewTopology(surface).Turned()), Morphs: p.Morphs,
 	}
 	d.Parts = append(d.Parts, part)

@@ -6,6 +6,15 @@ import (
 	"myriapod/core/rig"
 )
 
+// free returns a name of those that are free, and tells when it is not the one wanted.
+func (c *Context) free(names *rig.Names, wanted string) string {
+	name := names.Free(wanted)
+	if name != wanted {
+		c.tell("The name %s is taken, so this one is called %s.", wanted, name)
+	}
+	return name
+}
+
 // freeName returns a name that is free: the one wanted, or with a number behind it, which is told.
 func freeName(c *Context, d *rig.Document, wanted string) string {
 	name := rig.UniqueName(wanted, d.HasName)

@@ -1,6 +1,7 @@
 package edit
 
 import (
+	"encoding/json"
 	"fmt"
 
 	"github.com/go-gl/mathgl/mgl64"
@@ -23,10 +24,16 @@ func (w Written) MarshalJSON() ([]byte, error) { return Encode(w.Edit) }
 
 // UnmarshalJSON implements json.Unmarshaler.
 func (w *Written) UnmarshalJSON(data []byte) (err error) {
-	w.Edit, err = Decode(data)
-	if _, nested := w.Edit.(*OnCopy); nested {
+	var inner struct {
+		Kind string `json:"kind"`
+	}
+	if err := json.Unmarshal(data, &inner); err != nil {
+		return err
+	}
+	if inner.Kind == KindOf(&OnCopy{}) { // before what is in it is read, which might hold another, and so on
 		return fmt.Errorf("an edit on copies holds a plain edit")
 	}
+	w.Edit, err = Decode(data)
 	return err
 }
 
@@ -59,6 +66,7 @@ func Change(c *Context, before *rig.Document, e Edit) (*rig.Document, error) {
 	if err := e.Apply(c, work); err != nil {
 		return nil, err
 	}
+	work.TidyNames()
 	if len(seen.Origins) == 0 {
 		return work, nil
 	}

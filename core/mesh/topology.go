@@ -118,15 +118,7 @@ func (t *Topology) ShrinkVertices(vertices []int) []int {
 
 // GrowFaces adds the faces that share a vertex with those given.
 func (t *Topology) GrowFaces(faces []int) []int {
-	grown := map[int32]bool{}
-	for _, face := range faces {
-		for _, corner := range t.corners(int32(face)) {
-			for _, other := range t.faces[corner] {
-				grown[other] = true
-			}
-		}
-	}
-	return sorted(grown)
+	return t.FacesAt(t.VerticesOf(faces))
 }
 
 // ShrinkFaces takes away the faces that share a vertex with one that is not among them.
@@ -135,15 +127,17 @@ func (t *Topology) ShrinkFaces(faces []int) []int {
 	for _, face := range faces {
 		set[int32(face)] = true
 	}
+	inner := map[int32]bool{} // by corner: all faces there are among them
 	shrunk := map[int32]bool{}
 	for face := range set {
-		inner := true
+		among := true
 		for _, corner := range t.corners(face) {
-			for _, other := range t.faces[corner] {
-				inner = inner && set[other]
+			if _, known := inner[corner]; !known {
+				inner[corner] = !slices.ContainsFunc(t.faces[corner], func(other int32) bool { return !set[other] })
 			}
+			among = among && inner[corner]
 		}
-		if inner {
+		if among {
 			shrunk[face] = true
 		}
 	}
@@ -161,7 +155,7 @@ func sorted(set map[int32]bool) []int {
 
 // Pieces lists the faces of each loose piece: faces that hang together over shared places. The piece of the lowest face comes first.
 func (t *Topology) Pieces() [][]int {
-	seen := make([]bool, t.mesh.FaceCount())
+	seen, passed := make([]bool, t.mesh.FaceCount()), make([]bool, len(t.weld))
 	var pieces [][]int
 	for start := range seen {
 		if seen[start] {
@@ -171,6 +165,10 @@ func (t *Topology) Pieces() [][]int {
 		piece := []int{start}
 		for i := 0; i < len(piece); i++ {
 			for _, corner := range t.corners(int32(piece[i])) {
+				if passed[corner] { // each place is gone through once, however many faces meet there
+					continue
+				}
+				passed[corner] = true
 				for _, other := range t.faces[corner] {
 					if !seen[other] {
 						seen[other] = true

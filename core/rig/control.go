@@ -182,9 +182,6 @@ const (
 	ScaleDial Channel = "scale" // of the global control
 )
 
-// MaxDials bounds the dials of one control.
-const MaxDials = 64
-
 // DialRef names a dial of a control.
 type DialRef struct {
 	Control string  `json:"control"`
@@ -285,9 +282,6 @@ func (c Control) check(place string) error {
 }
 
 func (c Control) checkDials(place string) error {
-	if len(c.Dials) > MaxDials {
-		return fmt.Errorf("%s.dials: %d are more than the %d that a control may have", place, len(c.Dials), MaxDials)
-	}
 	for i, dial := range c.Dials {
 		at := fmt.Sprintf("%s.dials[%d]", place, i)
 		if err := CheckName(string(dial.Name)); err != nil {

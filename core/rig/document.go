@@ -15,14 +15,6 @@ const (
 	Version = 1
 )
 
-// Limits of one document; beyond them an edit or a file is refused.
-const (
-	MaxJoints   = 20_000
-	MaxControls = 10_000
-	MaxKeys     = 1_000_000
-	MaxName     = 120
-)
-
 // Document is one specimen's rig. Lists are in the order the rigger made; no meaning hangs on it but that a mechanism later in
 // the list works on top of those before it.
 type Document struct {

@@ -160,9 +160,15 @@ func (d *Document) EachNamed(visit func(id, name string) bool) {
 	d.eachNamed(func(_ string, _ int, id, name string) bool { return visit(id, name) })
 }
 
-// eachName calls visit with the place and name of everything named, until it returns false.
-func (d *Document) eachName(visit func(place, name string) bool) {
-	d.eachNamed(func(list string, i int, _, name string) bool { return visit(fmt.Sprintf("%s[%d]", list, i), name) })
+// placeOf is where in the file a named thing stands.
+func (d *Document) placeOf(wanted string) (place string) {
+	d.eachNamed(func(list string, i int, id, _ string) bool {
+		if id == wanted {
+			place = fmt.Sprintf("%s[%d]", list, i)
+		}
+		return place == ""
+	})
+	return place
 }
 
 func (d *Document) eachNamed(visit func(list string, i int, id, name string) bool) {

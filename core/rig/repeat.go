@@ -19,9 +19,6 @@ const (
 	Series Rule = "series" // a copy at each of the stations, carried there as the sources stand at theirs
 )
 
-// MaxCopies bounds the copies of one repeat.
-const MaxCopies = 1000
-
 // Repeat makes live copies of joints and of all that stands on them. Sources are the tops of what is repeated: each with all
 // joints below it, with the mechanisms whose joints are all among these, and with their controls. A source may itself be a copy
 // that an earlier repeat makes, so repeats nest.
@@ -91,6 +88,9 @@ func (d *Document) checkRepeats() error {
 func (r Repeat) Check(place string) error {
 	if len(r.Sources) == 0 {
 		return fmt.Errorf("%s.sources: is empty; a repeat has one source or more", place)
+	}
+	if len(r.Sources) > MaxCopies {
+		return fmt.Errorf("%s.sources: %d are more than the %d that a repeat may have; hang them on one joint", place, len(r.Sources), MaxCopies)
 	}
 	if err := checkPlace(place+".point", r.Point[:]...); err != nil {
 		return err

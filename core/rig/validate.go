@@ -24,34 +24,12 @@ func (d *Document) Validate() error {
 		return fmt.Errorf("fps: lies between 1 and 1000, not at %g", d.FPS)
 	}
 	checks := []func() error{
-		d.checkSizes, d.checkIDs, d.checkNames, d.checkParts, d.checkJoints, d.checkControls, d.checkMechanisms, d.checkBindings, d.checkClips, d.checkRepeats,
+		d.CheckSizes, d.checkIDs, d.checkNames, d.checkParts, d.checkJoints, d.checkControls, d.checkMechanisms, d.checkBindings, d.checkClips, d.checkRepeats,
 	}
 	for _, check := range checks {
 		if err := check(); err != nil {
 			return err
 		}
-	}
-	return nil
-}
-
-func (d *Document) checkSizes() error {
-	if len(d.Joints) > MaxJoints {
-		return fmt.Errorf("joints: %d are more than the %d that a rig may have", len(d.Joints), MaxJoints)
-	}
-	if len(d.Controls) > MaxControls {
-		return fmt.Errorf("controls: %d are more than the %d that a rig may have", len(d.Controls), MaxControls)
-	}
-	keys := 0
-	for _, clip := range d.Clips {
-		for _, track := range clip.Tracks {
-			keys += len(track.Keys)
-		}
-		for _, track := range clip.JointTracks {
-			keys += len(track.Keys)
-		}
-	}
-	if keys > MaxKeys {
-		return fmt.Errorf("clips: %d keys are more than the %d that a rig may have", keys, MaxKeys)
 	}
 	return nil
 }
@@ -62,6 +40,9 @@ func (d *Document) checkIDs() error {
 		place := fmt.Sprintf("%s[%d].id", list, i)
 		if id == "" {
 			return fmt.Errorf("%s: is missing", place)
+		}
+		if len(id) > MaxID {
+			return fmt.Errorf("%s: is longer than %d bytes; shorten it, or nest repeats less deeply", place, MaxID)
 		}
 		if other, ok := seen[id]; ok {
 			return fmt.Errorf("%s: %q stands at %s already", place, id, other)
@@ -112,19 +93,26 @@ func (d *Document) checkNames() (err error) {
 		return fmt.Errorf("name: %w", err)
 	}
 	seen := map[string]string{}
-	d.eachName(func(place, name string) bool {
+	d.eachNamed(func(list string, i int, id, name string) bool {
 		if err = CheckName(name); err != nil {
-			err = fmt.Errorf("%s.name: %w", place, err)
-		} else if other, ok := seen[name]; ok {
-			err = fmt.Errorf("%s.name: %q is taken by %s; give one of them another name", place, name, other)
+			err = fmt.Errorf("%s[%d].name: %w", list, i, err)
+			return false
 		}
-		seen[name] = place
-		return err == nil
+		key := name
+		if !plain(name) {
+			key = TidyName(name)
+		}
+		if other, ok := seen[key]; ok {
+			err = fmt.Errorf("%s[%d].name: %q is taken by %s; give one of them another name", list, i, name, d.placeOf(other))
+			return false
+		}
+		seen[key] = id
+		return true
 	})
 	return err
 }
 
-// CheckName tells what is wrong with a name: empty, too long, or with characters that no line of text shows.
+// CheckName tells what is wrong with a name: empty, too long, or with characters that no line of text shows or that turn its direction.
 func CheckName(name string) error {
 	if name == "" {
 		return fmt.Errorf("a name is missing; give it one")
@@ -133,9 +121,12 @@ func CheckName(name string) error {
 		return fmt.Errorf("the name is longer than %d characters; shorten it", MaxName)
 	}
 	for _, r := range name {
-		if r < ' ' || r == utf8.RuneError || r == 0x7f {
-			return fmt.Errorf("the name %q has a character that cannot be shown; leave it out", name)
+		if r == utf8.RuneError || unseen(r) {
+			return fmt.Errorf("the name %+q has a character that cannot be shown; leave it out", name)
 		}
+	}
+	if TidyName(name) == "" {
+		return fmt.Errorf("the name is of spaces alone; give it letters")
 	}
 	return nil
 }
@@ -169,9 +160,6 @@ func checkColour(place, colour string) error {
 	}
 	return nil
 }
-
-// MaxCoordinate is the furthest, in metres, that anything may lie from the origin along an axis.
-const MaxCoordinate = 1e6
 
 func checkPlace(place string, numbers ...float64) error {
 	for _, n := range numbers {

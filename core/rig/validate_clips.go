@@ -10,8 +10,8 @@ func (d *Document) checkClips() error {
 	joints, _ := d.carriers()
 	for i, clip := range d.Clips {
 		place := fmt.Sprintf("clips[%d]", i)
-		if clip.End < clip.Start || clip.End-clip.Start > 1_000_000 {
-			return fmt.Errorf("%s.end: a clip ends after it starts and within a million frames, not at %d from %d", place, clip.End, clip.Start)
+		if !Rise(clip.Start, clip.End, MaxLength) {
+			return fmt.Errorf("%s.end: a clip ends after it starts, within %d frames, and no frame lies beyond %d; not at %d from %d", place, MaxLength, MaxFrame, clip.End, clip.Start)
 		}
 		for k, track := range clip.Tracks {
 			if err := d.checkTrack(fmt.Sprintf("%s.tracks[%d]", place, k), track); err != nil {
@@ -30,6 +30,11 @@ func (d *Document) checkClips() error {
 		}
 	}
 	return nil
+}
+
+// Rise tells whether a range of frames rises by most at most, and lies where frames may.
+func Rise(from, to, most int) bool {
+	return from >= -MaxFrame && to <= MaxFrame && from <= to && to-from <= most
 }
 
 func (d *Document) checkTrack(place string, track Track) error {

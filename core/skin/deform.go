@@ -4,6 +4,7 @@ import (
 	"math"
 	"runtime"
 	"sync"
+	"sync/atomic"
 
 	"github.com/go-gl/mathgl/mgl64"
 )
@@ -44,7 +45,7 @@ func Deform(surfaces []Surface) {
 		return
 	}
 	startWorkers.Do(startPool)
-	done := waitGroups.Get().(*sync.WaitGroup)
+	done := batches.Get().(*batch)
 	for i := range surfaces {
 		count := surfaces[i].Weights.VertexCount()
 		pieces := count/minPiece + 1
@@ -54,7 +55,10 @@ func Deform(surfaces []Surface) {
 		}
 	}
 	done.Wait()
-	waitGroups.Put(done)
+	if failure := done.failure.Load(); failure != nil {
+		panic(*failure) // where whoever asked for it can deal with it, and not in a worker, which would end the program
+	}
+	batches.Put(done)
 }
 
 // minPiece is how many vertices are worth another core.
@@ -63,13 +67,30 @@ const minPiece = 4096
 type order struct {
 	surface  *Surface
 	from, to int
-	done     *sync.WaitGroup
+	done     *batch
+}
+
+// batch is the pieces of one Deform, and what went wrong in one of them.
+type batch struct {
+	sync.WaitGroup
+	failure atomic.Pointer[any]
+}
+
+// work deforms one piece; a panic is kept for whoever waits.
+func (o order) work() {
+	defer func() {
+		if met := recover(); met != nil {
+			o.done.failure.Store(&met)
+		}
+		o.done.Done()
+	}()
+	deformRange(o.surface, o.from, o.to)
 }
 
 var (
 	startWorkers sync.Once
 	work         chan order
-	waitGroups   = sync.Pool{New: func() any { return new(sync.WaitGroup) }}
+	batches      = sync.Pool{New: func() any { return new(batch) }}
 )
 
 func startPool() {
@@ -77,8 +98,7 @@ func startPool() {
 	for range runtime.GOMAXPROCS(0) {
 		go func() {
 			for o := range work {
-				deformRange(o.surface, o.from, o.to)
-				o.done.Done()
+				o.work()
 			}
 		}()
 	}

@@ -96,6 +96,8 @@ const (
 	Forbidden ErrorKind = "forbidden" // not from this page
 	Full      ErrorKind = "full"      // the disk is full
 	Stopped   ErrorKind = "stopped"   // by the person who asked
+	Busy      ErrorKind = "busy"      // somebody else is at it; again in a moment
+	Disk      ErrorKind = "disk"      // it cannot be read or written, or is damaged
 	Broken    ErrorKind = "broken"    // the server's own fault
 )
 

@@ -67,13 +67,14 @@ export const api = {
   importInto: (id: string, on: number, file: File, signal?: AbortSignal) =>
     upload<Specimen>(`/specimens/${id}/imports?on=${on}&file=${encodeURIComponent(file.name)}`, file, signal),
   duplicate: (id: string) => ask<Created>("POST", `/specimens/${id}/duplicate`),
-  remove: (id: string) => ask<unknown>("DELETE", `/specimens/${id}`),
+  remove: (id: string, on: number) => ask<unknown>("DELETE", `/specimens/${id}?on=${on}`),
   restore: (id: string) => ask<unknown>("POST", `/specimens/${id}/restore`),
   edit: (id: string, on: number, edit: unknown, job: string, signal?: AbortSignal) =>
     ask<Specimen>("POST", `/specimens/${id}/edits`, { on, edit, job }, signal),
-  undo: (id: string) => ask<Specimen>("POST", `/specimens/${id}/undo`),
-  redo: (id: string) => ask<Specimen>("POST", `/specimens/${id}/redo`),
-  goTo: (id: string, revision: number) => ask<Specimen>("POST", `/specimens/${id}/goto`, { revision }),
+  undo: (id: string, on: number) => ask<Specimen>("POST", `/specimens/${id}/undo?on=${on}`),
+  redo: (id: string, on: number) => ask<Specimen>("POST", `/specimens/${id}/redo?on=${on}`),
+  goTo: (id: string, on: number, revision: number) =>
+    ask<Specimen>("POST", `/specimens/${id}/goto?on=${on}`, { revision }),
   history: (id: string) => ask<Entry[]>("GET", `/specimens/${id}/history`),
   foresee: (id: string, edit: unknown) => ask<Preview>("POST", `/specimens/${id}/foresee`, { edit }),
   elements: (id: string, request: Partial<ElementsRequest>) =>

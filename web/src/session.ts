@@ -314,21 +314,21 @@ export async function showHistory() {
 
 /** goTo makes any edit of the history the present one. */
 export const goTo = (revision: number, title: string) =>
-  inTurn(() => journey((id) => api.goTo(id, revision), `Now at: ${title}`));
+  inTurn(() => journey((id, on) => api.goTo(id, on, revision), `Now at: ${title}`));
 
 /** travel steps back or forward in the history. */
 export function travel(way: "undo" | "redo") {
   return inTurn(async () => {
     const title = state().specimen?.[way];
-    await journey((id) => api[way](id), way === "undo" ? `Taken back: ${title}` : `Done again: ${title}`);
+    await journey((id, on) => api[way](id, on), way === "undo" ? `Taken back: ${title}` : `Done again: ${title}`);
   });
 }
 
-async function journey(go: (id: string) => Promise<Specimen>, told: string) {
+async function journey(go: (id: string, on: number) => Promise<Specimen>, told: string) {
   const specimen = state().specimen;
   if (!specimen) return;
   setState((s) => ({ saving: s.saving + 1 }));
-  const answer = await attempt(() => go(specimen.id));
+  const answer = await attempt(() => go(specimen.id, specimen.revision));
   setState((s) => ({ saving: s.saving - 1 }));
   if (answer) {
     setState({ held: {}, tried: {}, adjusted: {}, drift: undefined, picking: undefined });

@@ -10,44 +10,21 @@ import (
 
 	"myriapod/core/interchange/model"
 	"myriapod/core/rig"
+	"myriapod/core/textsize"
 )
 
 // What reading a file may cost before it is refused. A glTF file tells how much there is of everything, and a few bytes can tell of more than any
 // memory holds: so all of it is counted first.
 const (
-	mostObjects   = 250_000   // of its JSON text
-	mostItems     = 4_000_000 // of its JSON text, in lists and objects
-	baseBytes     = 64 << 20  // what any file may come to in memory
-	bytesForEach  = 3         // and for each byte of the file
-	perVertex     = 80        // bytes in memory: places, normals, texture coordinates, and what they are read into
-	perBound      = 150       // of a vertex that joints hold
-	perDelta      = 40        // of a vertex in a morph target
+	baseBytes     = 64 << 20 // what any file may come to in memory
+	bytesForEach  = 3        // and for each byte of the file
+	perVertex     = 80       // bytes in memory: places, normals, texture coordinates, and what they are read into
+	perBound      = 150      // of a vertex that joints hold
+	perDelta      = 40       // of a vertex in a morph target
 	perIndex      = 8
 	perKey        = 120
 	perJointInUse = 8
 )
-
-// checkText counts the objects and items of JSON text, so that decoding it takes no more than some times its length.
-func checkText(text []byte) error {
-	objects, items, quoted := 0, 0, false
-	for i := 0; i < len(text); i++ {
-		switch c := text[i]; {
-		case quoted && c == '\\':
-			i++
-		case c == '"':
-			quoted = !quoted
-		case quoted:
-		case c == '{':
-			objects++
-		case c == ',':
-			items++
-		}
-	}
-	if objects > mostObjects || items > mostItems {
-		return fmt.Errorf("it describes %d objects with %d entries, more than the %d with %d that are read; export fewer nodes or clips at once", objects, items+objects, mostObjects, mostItems)
-	}
-	return nil
-}
 
 // checkLengths compares what the buffers say of their length with what the file has, before room is made for them.
 func checkLengths(document *gltf.Document, file int) error {
@@ -185,6 +162,9 @@ func number(data []byte, wide int) uint64 {
 	}
 	return uint64(binary.LittleEndian.Uint32(data))
 }
+
+// mostText is what the JSON text of a file may hold.
+var mostText = textsize.Limit{Objects: 400_000, Entries: 4_000_000}
 
 // purse is what may still be spent on a file.
 type purse struct {

@@ -14,6 +14,7 @@ import (
 	"github.com/qmuntal/gltf"
 
 	"myriapod/core/interchange/model"
+	"myriapod/core/textsize"
 )
 
 // Read reads a glTF file: its surfaces, placed as its scene places them, one part for each primitive, with the skeleton, skin, morph targets
@@ -57,7 +58,7 @@ func decode(data []byte) (*gltf.Document, error) {
 		}
 		text = data[20 : 20+binary.LittleEndian.Uint32(data[12:])]
 	}
-	if err := checkText(text); err != nil {
+	if err := textsize.Check(text, mostText); err != nil {
 		return nil, err
 	}
 	document := new(gltf.Document)

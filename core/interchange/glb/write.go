@@ -20,8 +20,11 @@ import (
 // Range is the frames of an export, both included.
 type Range struct{ From, To int }
 
-// MaxFrames bounds one export.
-const MaxFrames = 100_000
+// MaxFrames bounds the frames of one export, and maxSamples the poses of joints and morph targets in all of them.
+const (
+	MaxFrames  = 100_000
+	maxSamples = 6_000_000
+)
 
 // ErrStopped tells that the caller stopped the work.
 var ErrStopped = errors.New("the export was stopped; no file was written")
@@ -95,8 +98,12 @@ func (j *Job) bake() (*baked, error) {
 	if j.Frames == nil {
 		return nil, nil
 	}
-	if j.Frames.To < j.Frames.From || j.Frames.To-j.Frames.From >= MaxFrames {
-		return nil, fmt.Errorf("frames %d to %d cannot be exported; choose 1 to %d frames in rising order", j.Frames.From, j.Frames.To, MaxFrames)
+	if !rig.Rise(j.Frames.From, j.Frames.To, MaxFrames-1) {
+		return nil, fmt.Errorf("frames %d to %d cannot be exported; choose 1 to %d frames in rising order, none beyond %d", j.Frames.From, j.Frames.To, MaxFrames, rig.MaxFrame)
+	}
+	frames, things := j.Frames.To-j.Frames.From+1, max(1, len(j.Evaluator.Frame.Joints)+len(j.Evaluator.Frame.Morphs))
+	if frames > maxSamples/things {
+		return nil, fmt.Errorf("%d frames of %d joints and morph targets are more than fit one file; export fewer than %d frames at once", frames, things, maxSamples/things+1)
 	}
 	j.begin()
 	b := &baked{}

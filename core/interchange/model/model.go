@@ -87,6 +87,7 @@ func Check(m *Model) error {
 		return fmt.Errorf("%d joints are more than the %d that a rig may have; leave some out", len(m.Joints), rig.MaxJoints)
 	}
 	for i := range m.Joints {
+		m.Joints[i].Name = rig.TidyName(m.Joints[i].Name)
 		if rig.CheckName(m.Joints[i].Name) != nil {
 			m.Joints[i].Name = fmt.Sprintf("joint_%d", i+1)
 		}
@@ -99,6 +100,7 @@ func Check(m *Model) error {
 	}
 	vertices := 0
 	for i := range parts {
+		parts[i].Name = rig.TidyName(parts[i].Name)
 		if rig.CheckName(parts[i].Name) != nil {
 			parts[i].Name = fmt.Sprintf("part_%d", i+1)
 		}

@@ -27,23 +27,24 @@ func Read(data []byte) ([]model.Part, error) {
 	r := &reader{parts: map[string]*builder{}}
 	scanner := bufio.NewScanner(bytes.NewReader(text))
 	scanner.Buffer(nil, 1<<20)
-	line := ""
+	var statement strings.Builder
 	for scanner.Scan() {
 		r.line++
-		line += strings.TrimSpace(scanner.Text())
-		if strings.HasSuffix(line, `\`) { // the statement goes on in the next line
-			line = line[:len(line)-1] + " "
+		line, goesOn := strings.CutSuffix(strings.TrimSpace(scanner.Text()), `\`)
+		statement.WriteString(line)
+		if goesOn { // in the next line
+			statement.WriteByte(' ')
 			continue
 		}
-		if err := r.statement(line); err != nil {
+		if err := r.statement(statement.String()); err != nil {
 			return nil, fmt.Errorf("line %d: %w", r.line, err)
 		}
-		line = ""
+		statement.Reset()
 	}
 	if err := scanner.Err(); err != nil {
 		return nil, fmt.Errorf("line %d: %w", r.line+1, err)
 	}
-	return r.result(), nil
+	return r.result()
 }
 
 // decodeText brings the file to UTF-8: by its byte order mark, as it is when it is UTF-8, else as Western single bytes.
@@ -229,7 +230,10 @@ func (b *builder) vertex(r *reader, c corner) uint32 {
 	return at
 }
 
-func (r *reader) result() []model.Part {
+func (r *reader) result() ([]model.Part, error) {
+	if len(r.order) > model.MaxParts {
+		return nil, fmt.Errorf("%d parts are more than the %d that a model may have; join objects, groups or materials", len(r.order), model.MaxParts)
+	}
 	parts := make([]model.Part, 0, len(r.order))
 	for i, b := range r.order {
 		surface := b.mesh
@@ -241,7 +245,7 @@ func (r *reader) result() []model.Part {
 		}
 		parts = append(parts, model.Part{Name: r.name(b), Colour: model.Palette[i%len(model.Palette)], Mesh: &surface})
 	}
-	return parts
+	return parts, nil
 }
 
 // name is the object and the group; the material joins them where they alone do not tell parts apart.

@@ -49,7 +49,10 @@ func read(data []byte, registry kinds.Registry) (*rig.Document, edit.Memory, err
 	return r.document, r.memory, nil
 }
 
-func (r *reader) check() error { return edit.Validate(r.document) }
+func (r *reader) check() error {
+	r.document.TidyNames()
+	return edit.Validate(r.document)
+}
 
 // change makes the document what an edit makes of it.
 func (r *reader) change(e edit.Edit) error {

@@ -13,10 +13,14 @@ import (
 	"myriapod/core/geometry"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
+	"myriapod/core/textsize"
 )
 
 // MaxBytes bounds a rig file.
 const MaxBytes = 512 << 20
+
+// mostText is what the text of a rig file may hold: keys are objects, and all numbers are entries.
+var mostText = textsize.Limit{Objects: 1_300_000, Entries: 100_000_000}
 
 // file is the rig file. What can be left out is a pointer or has an empty meaning.
 type file struct {
@@ -174,6 +178,9 @@ func decode(data []byte) (*file, error) {
 	if len(data) > MaxBytes {
 		return nil, fmt.Errorf("the rig file is larger than %d MB", MaxBytes>>20)
 	}
+	if err := textsize.Check(data, mostText); err != nil {
+		return nil, err
+	}
 	var head struct {
 		Format  *string `json:"format"`
 		Version *int    `json:"version"`
@@ -198,7 +205,27 @@ func decode(data []byte) (*file, error) {
 	if err := json.Unmarshal(data, f); err != nil {
 		return nil, explain(data, err)
 	}
-	return f, nil
+	return f, f.checkWork()
+}
+
+// mostWork bounds what the mechanisms of a file that are still to be built come to: each is built beside all the others, and fitted to the model.
+const mostWork = 30_000_000
+
+// checkWork refuses a file whose mechanisms would take too long to build.
+func (f *file) checkWork() error {
+	builds, beside := 0, len(f.Joints)+len(f.Controls)+len(f.Mechanisms)
+	for _, p := range f.Parts {
+		beside += len(p.Vertices) + len(p.Triangles)
+	}
+	for _, m := range f.Mechanisms {
+		if len(m.Controls) == 0 {
+			builds++
+		}
+	}
+	if builds > mostWork/max(1, beside) {
+		return fmt.Errorf("mechanisms: %d are to be built in a rig of this size, more than %d at once; build them in the page, or repeat one", builds, mostWork/max(1, beside))
+	}
+	return nil
 }
 
 // explain gives the place of an error of encoding/json as line and field.

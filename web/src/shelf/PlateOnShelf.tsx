@@ -9,7 +9,7 @@ const counted = (n: number, one: string, many = `${one}s`) => `${n.toLocaleStrin
 export function PlateOnShelf({ plate, changed }: { plate: Plate; changed(): void }) {
   const open = `/specimen/${plate.id}`;
   const remove = async () => {
-    if (!(await attempt(() => api.remove(plate.id)))) return;
+    if (!(await attempt(() => api.remove(plate.id, plate.revision)))) return;
     changed();
     notify("told", `${plate.name} was taken off the Shelf.`, {
       title: "Put it back",

@@ -168,10 +168,6 @@ export const SpaceDial: Channel = "space"; // of a control with Spaces
  */
 export const ScaleDial: Channel = "scale"; // of the global control
 /**
- * MaxDials bounds the dials of one control.
- */
-export const MaxDials = 64;
-/**
  * DialRef names a dial of a control.
  */
 export interface DialRef {
@@ -194,22 +190,6 @@ export const Format = "myriapod-rig";
  * Format and Version open every document; a reader refuses what it does not know.
  */
 export const Version = 1;
-/**
- * Limits of one document; beyond them an edit or a file is refused.
- */
-export const MaxJoints = 20_000;
-/**
- * Limits of one document; beyond them an edit or a file is refused.
- */
-export const MaxControls = 10_000;
-/**
- * Limits of one document; beyond them an edit or a file is refused.
- */
-export const MaxKeys = 1_000_000;
-/**
- * Limits of one document; beyond them an edit or a file is refused.
- */
-export const MaxName = 120;
 /**
  * Document is one specimen's rig. Lists are in the order the rigger made; no meaning hangs on it but that a mechanism later in
  * the list works on top of those before it.
@@ -437,10 +417,6 @@ export const Ring: Rule = "ring"; // copies turned about an axis
  * The rules of repeats.
  */
 export const Series: Rule = "series"; // a copy at each of the stations, carried there as the sources stand at theirs
-/**
- * MaxCopies bounds the copies of one repeat.
- */
-export const MaxCopies = 1000;
 /**
  * Repeat makes live copies of joints and of all that stands on them. Sources are the tops of what is repeated: each with all
  * joints below it, with the mechanisms whose joints are all among these, and with their controls. A source may itself be a copy

@@ -122,6 +122,14 @@ export const Stopped: ErrorKind = "stopped"; // by the person who asked
 /**
  * The kinds of errors.
  */
+export const Busy: ErrorKind = "busy"; // somebody else is at it; again in a moment
+/**
+ * The kinds of errors.
+ */
+export const Disk: ErrorKind = "disk"; // it cannot be read or written, or is damaged
+/**
+ * The kinds of errors.
+ */
 export const Broken: ErrorKind = "broken"; // the server's own fault
 /**
  * Error is the body of every answer that is not a success.
