@@ -2,6 +2,8 @@ package store_test
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -12,7 +14,9 @@ import (
 	"myriapod/core/demo"
 	"myriapod/core/edit"
 	"myriapod/core/mechanism/kinds"
+	"myriapod/core/rig"
 	"myriapod/shelf"
+	"myriapod/shelf/shelftest"
 	"myriapod/store"
 )
 
@@ -156,4 +160,94 @@ func TestDocumentsAreTheSameAfterKeeping(t *testing.T) {
 	again, err := s.Store.Specimens()
 	require.NoError(t, err)
 	assert.Equal(t, len(list), len(again))
+}
+
+// A database of a newer program is refused and not touched.
+func TestADatabaseOfANewerProgramIsLeftAlone(t *testing.T) {
+	folder := t.TempDir()
+	s, err := store.Open(folder)
+	require.NoError(t, err)
+	require.NoError(t, s.Close())
+	file := filepath.Join(folder, "specimens.sqlite")
+	db, err := sqlx.Open("sqlite", file)
+	require.NoError(t, err)
+	_, err = db.Exec(`INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)`)
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	before, err := os.ReadFile(file)
+	require.NoError(t, err)
+	_, err = store.Open(folder)
+	require.ErrorIs(t, err, store.ErrNewer)
+	require.ErrorContains(t, err, "version 9999")
+	after, err := os.ReadFile(file)
+	require.NoError(t, err)
+	assert.Equal(t, before, after)
+}
+
+// Nobody but the owner reads the data folder.
+func TestTheFolderIsPrivate(t *testing.T) {
+	folder := filepath.Join(t.TempDir(), "data")
+	s, err := store.Open(folder)
+	require.NoError(t, err)
+	_, err = s.Create(rig.New("x"), "Begin", "test", nil)
+	require.NoError(t, err)
+	entries, err := os.ReadDir(folder)
+	require.NoError(t, err)
+	for _, entry := range entries {
+		info, err := entry.Info()
+		require.NoError(t, err)
+		assert.Zero(t, info.Mode().Perm()&0o077, entry.Name())
+	}
+	info, err := os.Stat(folder)
+	require.NoError(t, err)
+	assert.Equal(t, os.FileMode(0o700), info.Mode().Perm())
+	require.NoError(t, s.Close())
+}
+
+// Heavy data that is not what was kept is told of when it is read, with what can be done; the rest can still be had.
+func TestDamagedHeavyDataIsTold(t *testing.T) {
+	folder := t.TempDir()
+	shelftest.Fill(t, folder)
+	db, err := sqlx.Open("sqlite", filepath.Join(folder, "specimens.sqlite"))
+	require.NoError(t, err)
+	var hash string
+	require.NoError(t, db.Get(&hash, `SELECT hash FROM blobs ORDER BY length(data) DESC LIMIT 1`))
+	_, err = db.Exec(`UPDATE blobs SET data = substr(data, 1, 100) || x'00' || substr(data, 102) WHERE hash = ?`, hash)
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	s, err := store.Open(folder)
+	require.NoError(t, err)
+	defer func() { _ = s.Close() }()
+	_, err = s.Blob(hash)
+	require.ErrorIs(t, err, store.ErrDamaged)
+	require.ErrorContains(t, err, "bring a backup back")
+	list, err := s.List()
+	require.NoError(t, err)
+	for _, line := range list {
+		_, revision, err := s.Head(line.ID)
+		require.NoError(t, err)
+		_, err = revision.Read()
+		require.NoError(t, err, line.Name)
+	}
+}
+
+func TestAFolderFromBeforeSummariesIsListed(t *testing.T) {
+	folder := t.TempDir()
+	shelftest.Fill(t, folder)
+	s, err := store.Open(folder)
+	require.NoError(t, err)
+	want, err := s.List()
+	require.NoError(t, err)
+	require.NoError(t, s.Close())
+	db, err := sqlx.Open("sqlite", filepath.Join(folder, "specimens.sqlite"))
+	require.NoError(t, err)
+	_, err = db.Exec(`DROP TABLE summaries; DROP TABLE pictures; DROP TABLE folder; DELETE FROM goose_db_version WHERE version_id = 2`)
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	s, err = store.Open(folder)
+	require.NoError(t, err)
+	defer func() { _ = s.Close() }()
+	got, err := s.List()
+	require.NoError(t, err)
+	assert.Equal(t, want, got)
 }

@@ -5,18 +5,25 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math/rand/v2"
 	"net/http"
+	"os"
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"slices"
+	"strconv"
+	"strings"
 	"sync/atomic"
+	"syscall"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"myriapod/core/demo"
 	"myriapod/server/wire"
 )
 
@@ -28,7 +35,13 @@ type serving struct {
 
 func serve(t *testing.T, program, data string) *serving {
 	t.Helper()
-	command := exec.Command(program, "serve", "--listen", "127.0.0.1:0", "--data", data)
+	return serveAs(t, program, "serve", data)
+}
+
+// serveAs starts the program by a subcommand and waits until it serves.
+func serveAs(t *testing.T, program, subcommand, data string) *serving {
+	t.Helper()
+	command := exec.Command(program, subcommand, "--listen", "127.0.0.1:0", "--data", data)
 	out, err := command.StdoutPipe()
 	require.NoError(t, err)
 	require.NoError(t, command.Start())
@@ -118,4 +131,140 @@ func build(t *testing.T) string {
 	out, err := exec.Command("go", "build", "-o", program, ".").CombinedOutput()
 	require.NoError(t, err, string(out))
 	return program
+}
+
+// kills is how often the mixed work is killed: MYRIAPOD_KILLS, or 8.
+func kills() int {
+	if n, err := strconv.Atoi(os.Getenv("MYRIAPOD_KILLS")); err == nil {
+		return n
+	}
+	return 8
+}
+
+// do sends a request and tells whether it was acknowledged; into takes the answer.
+func (s *serving) do(method, path, body string, into any) bool {
+	request, err := http.NewRequest(method, s.url+path, strings.NewReader(body))
+	if err != nil {
+		return false
+	}
+	response, err := http.DefaultClient.Do(request)
+	if err != nil {
+		return false
+	}
+	defer response.Body.Close()
+	return response.StatusCode < 300 && json.NewDecoder(response.Body).Decode(into) == nil
+}
+
+// TestKilledAmidMixedWork kills the server amid making, importing, copying, editing, undoing, deleting and putting back. What was acknowledged is there at
+// the next start, and everything that is there is whole.
+func TestKilledAmidMixedWork(t *testing.T) {
+	program := build(t)
+	data := t.TempDir()
+	s := serve(t, program, data)
+	there, gone, revisions := map[string]bool{}, map[string]bool{}, map[string]int{}
+	acknowledged := 0
+	const triangle = "o a\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"
+	for range kills() {
+		process := s.command.Process
+		time.AfterFunc(time.Duration(2000+rand.IntN(150_000))*time.Microsecond, func() { _ = process.Kill() })
+		for alive := true; alive; {
+			var made wire.Created
+			var now wire.Specimen
+			ids := slices.Collect(maps.Keys(there))
+			if len(ids) == 0 || rand.IntN(4) == 0 {
+				path, body := "/api/specimens", `{"name":"x"}`
+				if rand.IntN(2) == 0 {
+					path, body = "/api/imports?file=a.obj", triangle
+				}
+				if alive = s.do("POST", path, body, &made); alive {
+					there[made.ID], revisions[made.ID] = true, 1
+					acknowledged++
+				}
+				continue
+			}
+			id := ids[rand.IntN(len(ids))]
+			at := "/api/specimens/" + id
+			switch rand.IntN(5) {
+			case 0:
+				if alive = s.do("DELETE", at, "", &struct{}{}); alive {
+					delete(there, id)
+					gone[id] = true
+				} else {
+					delete(there, id) // nobody said whether it is
+				}
+			case 1:
+				if alive = s.do("POST", at+"/duplicate", "", &made); alive {
+					there[made.ID], revisions[made.ID] = true, 1
+				}
+			default:
+				if alive = s.do("GET", at, "", &now); alive {
+					var next int
+					if next, alive = s.rename(id, now.Revision, fmt.Sprint("r", rand.IntN(1e9))); alive {
+						revisions[id] = max(revisions[id], next)
+					}
+				}
+			}
+			if alive {
+				acknowledged++
+			}
+		}
+		_ = s.command.Wait()
+		s = serve(t, program, data)
+		var plates []wire.Plate
+		require.True(t, s.do("GET", "/api/specimens", "", &plates))
+		listed := map[string]bool{}
+		for _, plate := range plates {
+			require.Empty(t, plate.Damage)
+			listed[plate.ID] = true
+		}
+		for id := range there {
+			require.True(t, listed[id], "%s was acknowledged and is gone", id)
+			var history []wire.Entry
+			s.read(t, id+"/history", &history)
+			require.GreaterOrEqual(t, history[0].Number, revisions[id], "%s has lost an edit", id)
+			var now wire.Specimen
+			s.read(t, id, &now)
+		}
+		for id := range gone {
+			require.False(t, listed[id], "%s was deleted and is back", id)
+		}
+	}
+	t.Logf("%d acknowledged actions, %d kills: all are there", acknowledged, kills())
+}
+
+// TestKilledWhileFilling kills the program while it fills its shelf with the demo specimens. The next start has all of them, whole.
+func TestKilledWhileFilling(t *testing.T) {
+	program := build(t)
+	for k := range max(1, kills()/8) {
+		data := t.TempDir()
+		command := exec.Command(program, "demo", "--listen", "127.0.0.1:0", "--data", data)
+		require.NoError(t, command.Start())
+		time.Sleep(time.Duration(rand.IntN(5_000)) * time.Millisecond)
+		_ = command.Process.Kill()
+		_ = command.Wait()
+		s := serveAs(t, program, "demo", data)
+		var plates []wire.Plate
+		require.True(t, s.do("GET", "/api/specimens", "", &plates))
+		require.Len(t, plates, len(demo.Specimens()), "kill %d", k)
+		for _, plate := range plates {
+			require.Empty(t, plate.Damage)
+			require.Greater(t, plate.Revision, 1, plate.Name)
+		}
+		_ = s.command.Process.Kill()
+		_ = s.command.Wait()
+	}
+}
+
+// TestToldToEndItEnds tells the program to end and looks that it does so in time, with nothing said of work that was cut.
+func TestToldToEndItEnds(t *testing.T) {
+	s := serve(t, build(t), t.TempDir())
+	require.NoError(t, s.command.Process.Signal(syscall.SIGTERM))
+	ended := make(chan error, 1)
+	go func() { ended <- s.command.Wait() }()
+	select {
+	case err := <-ended:
+		require.NoError(t, err)
+	case <-time.After(longestEnd + 5*time.Second):
+		t.Fatal("it does not end")
+	}
 }

@@ -56,6 +56,8 @@ func (h *headless) demoCommand() *cobra.Command {
 }
 
 func (h *headless) serve(ctx context.Context, listen string, hosts []string, demos bool) (err error) {
+	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
+	defer stop()
 	s, err := store.Open(h.data)
 	if err != nil {
 		return err
@@ -79,8 +81,6 @@ func (h *headless) serve(ctx context.Context, listen string, hosts []string, dem
 		return fmt.Errorf("%s cannot be listened on; choose another address with --listen: %w", listen, err)
 	}
 	fmt.Fprintf(h.out, "Myriapod is at http://%s%s (data in %s). Press Ctrl+C to stop.\n", reached(listener.Addr()), application.EntryPath(), h.data)
-	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
-	defer stop()
 	serving := &http.Server{
 		Handler: application.Handler(), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 10 * time.Minute, WriteTimeout: 15 * time.Minute, IdleTimeout: 2 * time.Minute,
 	}

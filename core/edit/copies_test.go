@@ -89,3 +89,16 @@ func TestDialsDriveCopiesByTheirOwnControls(t *testing.T) {
 	}}})
 	require.NoError(t, err)
 }
+
+// Edits on copies hold plain edits, however often they are put into each other; that is seen before what is inside is read.
+func TestEditsOnCopiesDoNotNest(t *testing.T) {
+	inner := `{"kind":"rename","id":"x","name":"y"}`
+	_, err := edit.Decode([]byte(`{"kind":"on-copy","edit":` + inner + `}`))
+	require.NoError(t, err)
+	nested := inner
+	for range 2000 {
+		nested = `{"kind":"on-copy","edit":` + nested + `}`
+	}
+	_, err = edit.Decode([]byte(nested))
+	require.ErrorContains(t, err, "holds a plain edit")
+}

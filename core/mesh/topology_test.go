@@ -111,3 +111,24 @@ func TestStoredDeltasAreChecked(t *testing.T) {
 	_, err = mesh.DecodeDeltas([]byte("MYD1"), 2)
 	require.Error(t, err)
 }
+
+// However many faces meet at one vertex, or are one face many times, finding the loose pieces takes a time that grows with the mesh alone.
+func TestManyFacesAtOneVertex(t *testing.T) {
+	const count = 200_000
+	fan, same := &mesh.Mesh{Positions: []float32{0, 1, 0}}, &mesh.Mesh{Positions: []float32{0, 0, 0, 1, 0, 0, 0, 1, 0}}
+	for i := range count {
+		fan.Positions = append(fan.Positions, float32(i%1000), 0, float32(i/1000))
+		same.Triangles = append(same.Triangles, 0, 1, 2)
+		if i > 0 {
+			fan.Triangles = append(fan.Triangles, 0, uint32(i), uint32(i+1))
+		}
+	}
+	for _, m := range []*mesh.Mesh{fan, same} {
+		topology := mesh.NewTopology(m)
+		pieces := topology.Pieces()
+		require.Len(t, pieces, 1)
+		assert.Len(t, pieces[0], m.FaceCount())
+		assert.Len(t, topology.GrowFaces([]int{0}), m.FaceCount())
+		assert.Len(t, topology.ShrinkFaces(pieces[0]), m.FaceCount())
+	}
+}

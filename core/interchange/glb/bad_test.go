@@ -108,6 +108,7 @@ func FuzzRead(f *testing.F) {
 	f.Add(triangle(f, nil))
 	f.Add(triangle(f, func(d *gltf.Document) { d.Nodes[0].Children = []int{1} }))
 	f.Add([]byte(`{"asset":{"version":"2.0"},"scenes":[{"nodes":[0]}],"nodes":[{"mesh":0}],"meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],"accessors":[{"count":3,"type":"VEC3","componentType":5126}]}`))
+	f.Add([]byte(`{"asset":{"version":"2.0"},"scenes":[{"nodes":[0]}],"nodes":[{"mesh":0}],"meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],"buffers":[{"uri":"data:application/octet-stream;base64,AAAAAAAAAAAAAAAAAAAAAAAAAAA=","byteLength":20}],"bufferViews":[{"buffer":0,"byteLength":4},{"buffer":0,"byteOffset":4,"byteLength":12}],"accessors":[{"count":3,"type":"VEC3","componentType":5126,"sparse":{"count":1,"indices":{"bufferView":0,"componentType":5125},"values":{"bufferView":1}}}]}`))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		read, err := glb.Read(data)
 		if err != nil || model.Check(read) != nil {

@@ -178,7 +178,7 @@ func newPurse(file int) *purse {
 // spend takes so many things of so many bytes each out of the purse, or refuses.
 func (p *purse) spend(count, each int) error {
 	if count < 0 || count > p.bytes/each {
-		return errors.New("the model comes to more in memory than a file of its size may; instance less of it, or bring it in pieces")
+		return errors.New("the model comes to more in memory than a file of its size may; let it share less, or bring it in pieces")
 	}
 	p.bytes -= count * each
 	return nil

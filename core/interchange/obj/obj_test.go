@@ -1,6 +1,7 @@
 package obj_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -93,4 +94,22 @@ func FuzzRead(f *testing.F) {
 			}
 		}
 	})
+}
+
+// Long faces and statements over many lines are read in one go.
+func TestLongFacesAndStatements(t *testing.T) {
+	const corners = 100_000
+	var file strings.Builder
+	for i := range corners {
+		fmt.Fprintf(&file, "v %d %d 0\n", i%300, i/300)
+	}
+	file.WriteString("f")
+	for i := range corners {
+		fmt.Fprintf(&file, " %d \\\n", i+1)
+	}
+	file.WriteString("\n" + strings.Repeat("\\\n", 1_000_000))
+	parts, err := obj.Read([]byte(file.String()))
+	require.NoError(t, err)
+	require.Len(t, parts, 1)
+	assert.Len(t, parts[0].Mesh.Triangles, 3*(corners-2))
 }
