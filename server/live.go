@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"log"
 	"net/http"
+	"runtime/debug"
 	"time"
 
 	"github.com/coder/websocket"
@@ -72,6 +73,11 @@ func (l *liveChannel) close(code websocket.StatusCode, reason string) {
 // read takes what the page sends until it goes. Garbage is answered and does no harm.
 func (l *liveChannel) read(ctx context.Context) {
 	defer l.cancel()
+	defer func() { // it runs beside the request, whose guard does not see it
+		if met := recover(); met != nil {
+			log.Printf("panic in the live channel of %s: %v\n%s", l.specimen, met, debug.Stack())
+		}
+	}()
 	for {
 		kind, data, err := l.connection.Read(ctx)
 		if err != nil {
