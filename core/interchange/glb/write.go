@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"math"
-	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 	"github.com/qmuntal/gltf"
@@ -69,21 +68,6 @@ func (j *Job) Write() ([]byte, error) {
 	return out.Bytes(), nil
 }
 
-// baked holds, for each frame and joint, the transform relative to its parent and the own scale.
-type baked struct {
-	local  [][]geometry.Transform
-	scale  [][]mgl64.Vec3
-	morphs [][]float64 // by frame, as the evaluator lays them out
-	sizes  []sizing
-	scaled bool
-}
-
-// sizing is how the global control scales everything in one frame: x becomes shift + size·x.
-type sizing struct {
-	size  float64
-	shift mgl64.Vec3
-}
-
 func (j *Job) begin() {
 	j.Evaluator.Zero()
 	j.Evaluator.SetStill(j.Frames == nil)
@@ -94,44 +78,7 @@ func (j *Job) begin() {
 	}
 }
 
-func (j *Job) bake() (*baked, error) {
-	if j.Frames == nil {
-		return nil, nil
-	}
-	if !rig.Rise(j.Frames.From, j.Frames.To, MaxFrames-1) {
-		return nil, fmt.Errorf("frames %d to %d cannot be exported; choose 1 to %d frames in rising order, none beyond %d", j.Frames.From, j.Frames.To, MaxFrames, rig.MaxFrame)
-	}
-	frames, things := j.Frames.To-j.Frames.From+1, max(1, len(j.Evaluator.Frame.Joints)+len(j.Evaluator.Frame.Morphs))
-	if frames > maxSamples/things {
-		return nil, fmt.Errorf("%d frames of %d joints and morph targets are more than fit one file; export fewer than %d frames at once", frames, things, maxSamples/things+1)
-	}
-	j.begin()
-	b := &baked{}
-	for frame := j.Frames.From; frame <= j.Frames.To; frame++ {
-		if !j.progress(0.3 * float64(frame-j.Frames.From) / float64(j.Frames.To-j.Frames.From+1)) {
-			return nil, ErrStopped
-		}
-		j.Evaluator.SetFrame(float64(frame))
-		j.Evaluator.Evaluate()
-		b.add(j.Evaluator)
-	}
-	return b, nil
-}
-
 func (j *Job) progress(share float64) bool { return j.Progress == nil || j.Progress(share) }
-
-func (b *baked) add(e *evaluate.Evaluator) {
-	local := make([]geometry.Transform, len(e.Frame.Joints))
-	scale := make([]mgl64.Vec3, len(local))
-	for i, world := range e.Frame.Joints {
-		local[i] = relative(e, i, func(k int) geometry.Transform { return e.Frame.Joints[k] }, world)
-		scale[i] = e.Frame.Scales[i]
-		b.scaled = b.scaled || scale[i].Sub(mgl64.Vec3{1, 1, 1}).Len() > 1e-9
-	}
-	b.local, b.scale = append(b.local, local), append(b.scale, scale)
-	b.morphs = append(b.morphs, slices.Clone(e.Frame.Morphs))
-	b.sizes = append(b.sizes, sizing{e.Frame.Size, e.Frame.Scaled(mgl64.Vec3{})})
-}
 
 // relative returns a joint's transform in its parent's frame, with places given by where.
 func relative(e *evaluate.Evaluator, joint int, where func(int) geometry.Transform, world geometry.Transform) geometry.Transform {
