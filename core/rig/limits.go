@@ -67,8 +67,11 @@ func SizesOf(joints int, controls []Control, mechanisms []Mechanism) Sizes {
 // Check refuses what is more than a document may hold.
 func (s Sizes) Check() error {
 	return checkCounts([]count{
-		{"joints", s.Joints, MaxJoints}, {"controls", s.Controls, MaxControls}, {"mechanisms", s.Mechanisms, MaxMechanisms},
-		{"mechanisms: references to joints and controls", s.References, MaxReferences}, {"controls: points of outlines", s.Outlines, MaxOutlines},
+		{"joints", s.Joints, MaxJoints},
+		{"controls", s.Controls, MaxControls},
+		{"mechanisms", s.Mechanisms, MaxMechanisms},
+		{"mechanisms: references to joints and controls", s.References, MaxReferences},
+		{"controls: points of outlines", s.Outlines, MaxOutlines},
 	})
 }
 
@@ -116,8 +119,14 @@ func (d *Document) CheckSizes() error {
 		differences += len(d.Repeats[i].Differences)
 	}
 	if err := checkCounts([]count{
-		{"parts", len(d.Parts), MaxParts}, {"bindings", len(d.Bindings), MaxParts}, {"clips", len(d.Clips), MaxClips}, {"repeats", len(d.Repeats), MaxRepeats},
-		{"clips: tracks", tracks, MaxTracks}, {"clips: keys", keys, MaxKeys}, {"parts: morph targets", morphs, MaxMorphs}, {"repeats: differences", differences, MaxDifferences},
+		{"parts", len(d.Parts), MaxParts},
+		{"bindings", len(d.Bindings), MaxParts},
+		{"clips", len(d.Clips), MaxClips},
+		{"repeats", len(d.Repeats), MaxRepeats},
+		{"clips: tracks", tracks, MaxTracks},
+		{"clips: keys", keys, MaxKeys},
+		{"parts: morph targets", morphs, MaxMorphs},
+		{"repeats: differences", differences, MaxDifferences},
 	}); err != nil {
 		return err
 	}
