@@ -168,6 +168,28 @@ func Mix(a, b Transform, t float64) Transform {
 	}
 }
 
+// NearAxis is how near to an axis a direction that is read off beside it begins to mean nothing: a share of the distance.
+const NearAxis = 0.05
+
+// skew is how far, in radians, what Beside mixes in stands round the axis when the direction is opposite to it. Where things stand in one plane, as they
+// mostly do, what goes right through the axis then turns round on one side of it instead of turning over.
+const skew = 0.7
+
+// Beside returns a direction at right angles to axis for the given one, which is at right angles to axis too and as long as its share of a distance.
+// Where it is shorter than twice NearAxis another direction, a unit vector at right angles to axis, is mixed in as a vector, so that going
+// through the axis turns the direction evenly; where the two agree they stay as they are. What stays singular is one line beside the axis,
+// which no rule can spare: about a line a direction goes once round.
+func Beside(direction, other, axis mgl64.Vec3) mgl64.Vec3 {
+	const band = 2 * NearAxis
+	near := direction.Len()
+	if near >= band {
+		return direction
+	}
+	apart := (near - direction.Dot(other)) / (2 * band)
+	aside := mgl64.QuatRotate(skew*apart, axis).Rotate(other)
+	return direction.Add(aside.Mul(NearAxis * (1 - Smoothstep(near/band))))
+}
+
 // Slerp returns the rotation at share t, 0 to 1, of the way from a to b along the shorter arc, at even speed. Between opposite
 // orientations, where both arcs are as long, it goes one of them.
 //

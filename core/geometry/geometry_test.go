@@ -114,3 +114,20 @@ func TestWhatIsNotFiniteIsSeen(t *testing.T) {
 	assert.False(t, Finite(1, math.NaN()))
 	assert.False(t, FiniteVector(mgl64.Vec3{0, math.Inf(-1), 0}))
 }
+
+func TestBesideGoesRoundAndLeavesAgreementAlone(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		axis := Unit(vector(t, "axis", 1), Up)
+		other := Across(vector(t, "other", 1), axis)
+		before := Beside(other.Mul(-0.2), other, axis)
+		for s := -0.2; s <= 0.2; s += 1e-3 {
+			now := Beside(other.Mul(s), other, axis)
+			assert.InDelta(t, 0, now.Dot(axis), 1e-12)
+			assert.Less(t, before.Normalize().Sub(now.Normalize()).Len(), 0.3, "at %g it turns on evenly", s)
+			if s > 0 {
+				assert.InDelta(t, 1, now.Normalize().Dot(other), 1e-12, "what agrees stays")
+			}
+			before = now
+		}
+	})
+}

@@ -163,12 +163,8 @@ type look struct {
 	behind        int // finding
 }
 
-// Near the line that a direction is read beside, it says less and less, and on it nothing. Within twice nearAxis of the upright axis, as the sine of
-// the angle to it, an aim about that axis mixes in the direction ahead. From straightBehind on, in radians, a target counts as straight behind.
-const (
-	nearAxis       = 0.05
-	straightBehind = 0.998 * math.Pi
-)
+// straightBehind is the angle, in radians, from which a target counts as straight behind.
+const straightBehind = 0.998 * math.Pi
 
 // run turns the joint by the least turn, or about the upright axis that the body carries, towards its target, as far as the cone lets it.
 func (l *look) run(f *mechanism.Frame) {
@@ -218,8 +214,6 @@ func about(axis, from, to mgl64.Vec3) float64 {
 		return 0 // it looks along the axis, about which there is nothing to turn to
 	}
 	a = a.Mul(1 / size)
-	if near := b.Len() / (2 * nearAxis); near < 1 {
-		b = b.Add(a.Mul(nearAxis * (1 - geometry.Smoothstep(near))))
-	}
+	b = geometry.Beside(b, a, axis)
 	return geometry.SignedAngle(a, geometry.Unit(b, a), axis)
 }

@@ -58,6 +58,30 @@ func TestRightThroughWhatUsedToTurnOver(t *testing.T) {
 		assert.Less(t, turn, 0.02)
 		assert.True(t, told, "near the line the body says which way it bends")
 	})
+	t.Run("a pole through the line in the very plane of its limb", func(t *testing.T) {
+		d, ids := lay(mgl64.Vec3{0, 1, 0}, mgl64.Vec3{0, 0.5, 0.1}, mgl64.Vec3{0, 0, 0})
+		d, _ = apply(t, d, &edit.AddMechanism{Mechanism: limb.Name, Name: "leg", Joints: ids})
+		z := d.ControlNamed("leg_pole").Position[2]
+		turn, _, told := sweep(t, open(t, d), "leg_pole", rig.MoveZ, -0.9*z, -1.1*z)
+		assert.Less(t, turn, 0.02, "the knee goes round, not over")
+		assert.True(t, told)
+	})
+	t.Run("a pole that rests near the line, out to where it alone says", func(t *testing.T) {
+		d, ids := lay(mgl64.Vec3{0, 1, 0}, mgl64.Vec3{0.02, 0.5, 0.1}, mgl64.Vec3{0, 0, 0})
+		d, _ = apply(t, d, &edit.AddMechanism{Mechanism: limb.Name, Name: "leg", Joints: ids})
+		pole := *d.ControlNamed("leg_pole")
+		pole.Position = mgl64.Vec3{0, 0.5, 0.02}
+		for i := range d.Controls {
+			if d.Controls[i].ID == pole.ID {
+				d.Controls[i].Position = pole.Position
+			}
+		}
+		e := open(t, d)
+		e.Evaluate()
+		assert.True(t, e.Frame.Joints[1].Position.ApproxEqualThreshold(d.Joints[1].Position, 1e-12), "at rest it rests")
+		turn, _, _ := sweep(t, e, "leg_pole", rig.MoveZ, 0, 0.3)
+		assert.Less(t, turn, 0.01)
+	})
 	t.Run("a target past a pinned knee", func(t *testing.T) {
 		d, ids := lay(mgl64.Vec3{0, 0, 0}, mgl64.Vec3{0, -1, 0.2}, mgl64.Vec3{0, -1.8, -0.4}, mgl64.Vec3{0, -2.4, -0.1}, mgl64.Vec3{0, -3, 0.2})
 		d, _ = apply(t, d, &edit.AddMechanism{Mechanism: limb.Name, Name: "leg", Joints: ids, Parameters: parameter.Set{"pin": parameter.OfNumber(1)}})

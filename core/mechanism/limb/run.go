@@ -50,19 +50,6 @@ type limb struct {
 	longer []float64
 }
 
-// Where a direction is read off something that lies near a line, it vanishes on the line. Within twice nearLine of it, as a share of the distance,
-// another direction is mixed in as a vector, so that going through the line changes nothing at once. What stays singular is one line beside
-// it, which no rule can spare: about a line a direction goes once round.
-const nearLine = 0.05
-
-// beside mixes the direction other into one that lies near its line; near is how long it is as a share of its distance.
-func beside(direction, other mgl64.Vec3, near float64) mgl64.Vec3 {
-	if near >= 2*nearLine {
-		return direction
-	}
-	return direction.Add(other.Mul(nearLine * (1 - geometry.Smoothstep(near/(2*nearLine)))))
-}
-
 // run places the joints.
 func (l *limb) run(f *mechanism.Frame) {
 	carried := mgl64.QuatIdent() // how what it hangs on is turned against rest
@@ -96,7 +83,7 @@ func (l *limb) swing(f *mechanism.Frame, root, tip mgl64.Vec3, carried mgl64.Qua
 		return carried // it reaches along its axis, about which there is nothing to swing
 	}
 	ahead := before.Mul(1 / size)
-	now = beside(now.Mul(1/size), ahead, now.Len()/size)
+	now = geometry.Beside(now.Mul(1/size), ahead, axis)
 	most := l.swings.At(f) * math.Pi / 180
 	angle := geometry.SignedAngle(ahead, geometry.Unit(now, ahead), axis)
 	f.Findings[l.behind] = most < math.Pi && math.Abs(angle) > straightBehind
@@ -199,12 +186,12 @@ func (l *limb) sideAt(f *mechanism.Frame, root, line mgl64.Vec3, carried mgl64.Q
 	}
 	near := across.Len()
 	told := mgl64.QuatRotate(l.roll, line).Rotate(across)
-	if near >= 2*nearLine {
+	if near >= 2*geometry.NearAxis {
 		return geometry.Across(told.Mul(1/near), line)
 	}
-	f.Findings[l.inLine] = near < nearLine
+	f.Findings[l.inLine] = near < geometry.NearAxis
 	bodily := l.bodily(line, carried)
-	return geometry.Across(geometry.Unit(beside(told, bodily, near), bodily), line)
+	return geometry.Across(geometry.Unit(geometry.Beside(told, bodily, line), bodily), line)
 }
 
 // bodily is where the limb is to bend as the body has it: the least turn that takes the line from where it is carried to where it is takes the
