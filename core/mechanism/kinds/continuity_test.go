@@ -243,8 +243,8 @@ func (p *path) closeIn(low, high look, raised []int) (jump, bool) {
 		return jump{}, false
 	}
 	found := jump{at: low.share, moves: moves, turns: turns, joint: p.e.Plan.Document.Joints[joint].Name}
-	for k := range low.findings {
-		if low.findings[k] && high.findings[k] && float64(raised[k]) <= mostTold*samples && tells.MatchString(p.e.Plan.Findings[k].Text) {
+	for k := range closer.findings { // a flip amid a fast pass is told in a band as narrow as the pass is fast
+		if closer.findings[k] && beside.findings[k] && float64(raised[k]) <= mostTold*samples && tells.MatchString(p.e.Plan.Findings[k].Text) {
 			found.told = p.e.Plan.Findings[k].Text
 		}
 	}
