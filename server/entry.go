@@ -4,6 +4,7 @@ import (
 	"crypto/rand"
 	"crypto/subtle"
 	"net/http"
+	"strings"
 
 	"myriapod/server/wire"
 )
@@ -28,21 +29,26 @@ func (s *Server) EntryPath() string {
 	return entrance + "?key=" + s.key
 }
 
-// enters lets a request with the key in, and answers any other. The link with the key leaves it in a cookie, which no script reads and no other
-// site sends.
+// enters lets a request with the key in, and answers any other. The link with the key leaves it in a cookie, which no script reads and which another
+// site can at most open the page with: were it strict, the link would not work from a letter.
 func (s *Server) enters(w http.ResponseWriter, r *http.Request) bool {
 	if s.key == "" {
 		return true
 	}
 	if r.URL.Path == entrance && s.opens(r.URL.Query().Get("key")) {
-		http.SetCookie(w, &http.Cookie{Name: keyCookie, Value: s.key, Path: "/", HttpOnly: true, SameSite: http.SameSiteStrictMode, MaxAge: 365 * 24 * 3600})
+		http.SetCookie(w, &http.Cookie{Name: keyCookie, Value: s.key, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode, MaxAge: 365 * 24 * 3600})
 		http.Redirect(w, r, "/", http.StatusSeeOther)
 		return false
 	}
 	if cookie, err := r.Cookie(keyCookie); err == nil && s.opens(cookie.Value) {
 		return true
 	}
-	answerError(w, http.StatusForbidden, wire.Error{Kind: wire.Forbidden, Message: "this server is entered by the link that it printed when it was started; open that"})
+	const message = "This server is entered by the link that it printed when it was started; open that."
+	if strings.Contains(r.Header.Get("Accept"), "text/html") {
+		http.Error(w, message, http.StatusForbidden) // somebody who typed the address reads a sentence
+		return false
+	}
+	answerError(w, http.StatusForbidden, wire.Error{Kind: wire.Forbidden, Message: message})
 	return false
 }
 

@@ -90,6 +90,9 @@ func TestBeyondLoopbackNobodyComesInWithoutTheKey(t *testing.T) {
 		assert.Equal(t, http.StatusForbidden, r.send("GET", path, "", nil).StatusCode, path)
 	}
 	assert.Equal(t, http.StatusForbidden, r.send("GET", "/api/specimens", "", map[string]string{"Cookie": "myriapod-key=x"}).StatusCode)
+	typed := r.send("GET", "/", "", map[string]string{"Accept": "text/html,*/*"})
+	assert.Equal(t, http.StatusForbidden, typed.StatusCode)
+	assert.Contains(t, typed.Header.Get("Content-Type"), "text/plain", "a person reads a sentence")
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
 	client := &http.Client{Jar: jar}
