@@ -289,9 +289,6 @@ func (r *Ruler) Past(beyond, settle float64) (mgl64.Vec3, Frame) {
 	return place, Frame{Tangent: tangent, Normal: geometry.Across(turn.Rotate(end.frame.Normal), tangent)}
 }
 
-// Speed returns the length of the derivative at u: how much arc length a step of u is worth there.
-func (r *Ruler) Speed(u float64) float64 { return r.pieces.speed(u) }
-
 // End returns the place and frame at the end of the curve.
 func (r *Ruler) End() (mgl64.Vec3, Frame) {
 	n := &r.nodes[len(r.nodes)-1]

@@ -168,6 +168,9 @@ func Mix(a, b Transform, t float64) Transform {
 	}
 }
 
+// StraightBehind is the angle, in radians, from which what is turned to counts as straight behind: there the shorter way to it changes its side.
+const StraightBehind = 0.998 * math.Pi
+
 // NearAxis is how near to an axis a direction that is read off beside it begins to mean nothing: a share of the distance.
 const NearAxis = 0.05
 

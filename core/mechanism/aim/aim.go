@@ -163,9 +163,6 @@ type look struct {
 	behind        int // finding
 }
 
-// straightBehind is the angle, in radians, from which a target counts as straight behind.
-const straightBehind = 0.998 * math.Pi
-
 // run turns the joint by the least turn, or about the upright axis that the body carries, towards its target, as far as the cone lets it.
 func (l *look) run(f *mechanism.Frame) {
 	at, carried := l.rest, mgl64.QuatIdent()
@@ -187,7 +184,7 @@ func (l *look) run(f *mechanism.Frame) {
 	most := l.cone.At(f) * math.Pi / 180
 	held := within(math.Abs(angle), most)
 	// About the upright axis half a turn is the same to either side; a cone that leaves no room to ease back in is passed at once.
-	f.Findings[l.behind] = math.Abs(angle) > straightBehind && (most > straightBehind && most < math.Pi || most == math.Pi && !l.upright)
+	f.Findings[l.behind] = math.Abs(angle) > geometry.StraightBehind && (most > geometry.StraightBehind && most < math.Pi || most == math.Pi && !l.upright)
 	at.Rotation = mgl64.QuatRotate(math.Copysign(held, angle), axis).Mul(at.Rotation).Normalize()
 	f.Joints[l.joint], f.Scales[l.joint] = at, mgl64.Vec3{1, 1, 1}
 }

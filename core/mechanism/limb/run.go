@@ -86,13 +86,10 @@ func (l *limb) swing(f *mechanism.Frame, root, tip mgl64.Vec3, carried mgl64.Qua
 	now = geometry.Beside(now.Mul(1/size), ahead, axis)
 	most := l.swings.At(f) * math.Pi / 180
 	angle := geometry.SignedAngle(ahead, geometry.Unit(now, ahead), axis)
-	f.Findings[l.behind] = most < math.Pi && math.Abs(angle) > straightBehind
+	f.Findings[l.behind] = most < math.Pi && math.Abs(angle) > geometry.StraightBehind
 	l.swung = mgl64.QuatRotate(math.Max(-most, math.Min(most, angle)), axis)
 	return l.swung.Mul(carried).Normalize()
 }
-
-// straightBehind is the angle, in radians, from which a target counts as straight behind: there a limited hinge changes its side.
-const straightBehind = 0.998 * math.Pi
 
 // poleAt is where the pole stands for the limb: a hinge swings it along.
 func (l *limb) poleAt(f *mechanism.Frame) mgl64.Vec3 {
