@@ -126,12 +126,6 @@ func (s *Store) Note(key string) (value string, err error) {
 	return value, explain(err)
 }
 
-// SetNote notes something of the folder under a key.
-func (s *Store) SetNote(key, value string) error {
-	_, err := s.db.Exec(`INSERT OR REPLACE INTO folder (key, value) VALUES (?, ?)`, key, value)
-	return explain(err)
-}
-
 // Begun is a specimen with its whole history, to be put on the Shelf at once.
 type Begun struct {
 	Document *rig.Document
