@@ -6,6 +6,7 @@ package curve
 
 import (
 	"fmt"
+	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 )
@@ -36,6 +37,11 @@ func clampedKnots(points, degree int) []float64 {
 		knots[i] = float64(min(max(i-degree, 0), spans)) / float64(spans)
 	}
 	return knots
+}
+
+// Clone returns a spline of the same make with points of its own.
+func (b *BSpline) Clone() *BSpline {
+	return &BSpline{Points: slices.Clone(b.Points), degree: b.degree, knots: b.knots}
 }
 
 // Spans returns the number of polynomial pieces; piece i covers u in [i/Spans, (i+1)/Spans].

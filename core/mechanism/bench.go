@@ -21,6 +21,7 @@ type Bench struct {
 	Goals      int // how many
 	Findings   []Finding
 	Influences []Driven        // by mechanism, those that are off as well
+	Scratch    []func() any    // makes each frame's own
 	Counts     map[int]Counted // by control: how much of its own motion counts, where that is not all of it
 
 	joints, controls map[string]int

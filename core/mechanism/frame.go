@@ -31,6 +31,8 @@ type Frame struct {
 	Curves   []*Curve
 	Goals    []Goal // where limbs are to reach, as controls have it and others shape it
 	Findings []bool // by the index that Bench.Finding gave
+
+	scratch []any // by the index in Scratch
 }
 
 // Goal is where a limb is to reach. Stands tells that its foot stands on the ground, so that it must not slide.
@@ -108,7 +110,7 @@ type Finding struct {
 	Text    string `json:"text"`
 }
 
-// Curve is a line that controls carry, shapers bend and joints ride on.
+// Curve is a line that controls carry, shapers bend and joints ride on. The plan has one for each to begin with, and every frame its own.
 type Curve struct {
 	Base  *curve.BSpline // the points as the controls carry them
 	Ruler *curve.Ruler   // measures the line as the last shaper left it
@@ -131,6 +133,13 @@ func (c *Curve) Settle() {
 	refinement, line := c.Base.Refine(c.parts)
 	c.refinement = refinement
 	c.Ruler = curve.NewRuler(line)
+}
+
+// Fresh returns a settled curve of the same make with memory of its own.
+func (c *Curve) Fresh() *Curve {
+	fresh := &Curve{Base: c.Base.Clone(), parts: c.parts}
+	fresh.Settle()
+	return fresh
 }
 
 // Carry brings the carried points to the line and measures it (see curve.Ruler.Measure).

@@ -19,8 +19,8 @@ type mix struct {
 	run       func(*Frame)
 	joints    []int
 	bases     []base
-	below     []stance
-	opposed   int // finding
+	below     Scratch[[]stance] // by joint
+	opposed   int               // finding
 }
 
 // base tells how a joint stands below a mechanism. Parent is its parent's place in the mix, or -1; one that nothing moves goes along
@@ -50,7 +50,8 @@ func placed(task Task) []int {
 }
 
 func (b *Bench) mixed(task Task, joints []int) Task {
-	m := &mix{influence: b.influence, run: task.Run, joints: joints, bases: make([]base, len(joints)), below: make([]stance, len(joints))}
+	m := &mix{influence: b.influence, run: task.Run, joints: joints, bases: make([]base, len(joints))}
+	m.below = ScratchOf(b, func() *[]stance { stances := make([]stance, len(joints)); return &stances })
 	task.Reads = append(slices.Clone(task.Reads), b.influenceReads...)
 	for i, joint := range joints {
 		parent := b.Document.Joints[joint].Parent
@@ -92,9 +93,10 @@ func (b *Bench) indexOf(joint string) int {
 
 func (m *mix) mix(f *Frame) {
 	share := m.influence.At(f)
+	below := *m.below.In(f)
 	if share < 1 {
 		for i := range m.joints {
-			m.below[i] = m.stand(f, i)
+			below[i] = m.stand(f, below, i)
 		}
 	}
 	if share > 0 {
@@ -102,21 +104,21 @@ func (m *mix) mix(f *Frame) {
 	}
 	if share <= 0 {
 		for i, joint := range m.joints {
-			f.Joints[joint], f.Scales[joint] = m.below[i].place, m.below[i].girth
+			f.Joints[joint], f.Scales[joint] = below[i].place, below[i].girth
 		}
 	} else if share < 1 {
-		m.blend(f, share)
+		m.blend(f, below, share)
 	}
 }
 
-// stand returns how a joint stands below.
-func (m *mix) stand(f *Frame, i int) stance {
+// stand returns how a joint stands below, those before it being there.
+func (m *mix) stand(f *Frame, below []stance, i int) stance {
 	b := &m.bases[i]
 	switch {
 	case b.moved:
 		return stance{f.Joints[m.joints[i]], f.Scales[m.joints[i]]}
 	case b.parent >= 0:
-		return stance{m.below[b.parent].place.Then(b.local), mgl64.Vec3{1, 1, 1}}
+		return stance{below[b.parent].place.Then(b.local), mgl64.Vec3{1, 1, 1}}
 	case b.hung:
 		return stance{f.At(b.carrier).Then(b.local), mgl64.Vec3{1, 1, 1}}
 	}
@@ -124,13 +126,13 @@ func (m *mix) stand(f *Frame, i int) stance {
 }
 
 // blend mixes from the last joint to the first, for each needs its parent as the mechanism has it, and then places them from the first.
-func (m *mix) blend(f *Frame, share float64) {
+func (m *mix) blend(f *Frame, stances []stance, share float64) {
 	for i := len(m.joints) - 1; i >= 0; i-- {
-		joint, below := m.joints[i], &m.below[i]
+		joint, below := m.joints[i], &stances[i]
 		above := f.Joints[joint]
 		low, high := below.place.Position, above.Position
 		if p := m.bases[i].parent; p >= 0 {
-			low = m.below[p].place.Inverse().Apply(low)
+			low = stances[p].place.Inverse().Apply(low)
 			high = f.Joints[m.joints[p]].Inverse().Apply(high)
 		}
 		f.Scales[joint] = mixed(below.girth, f.Scales[joint], share)

@@ -13,7 +13,7 @@ import (
 	"myriapod/core/rig"
 )
 
-// Plan is a document ready for evaluation. Its tasks hold scratch memory, so one plan serves one evaluator.
+// Plan is a document ready for evaluation. It is only read once it is built: what changes lies in frames, so one plan serves many evaluators.
 type Plan struct {
 	Document     *rig.Document            // with the copies of its repeats
 	Origins      map[string]repeat.Origin // of these copies, by ID
@@ -27,12 +27,13 @@ type Plan struct {
 	Layout       mechanism.Layout         // of the channels
 	Influences   []mechanism.Driven       // by mechanism: how much of what it does counts
 	Findings     []mechanism.Finding
-	Curves       []*mechanism.Curve
-	CurveOwner   []string       // by curve: the mechanism whose it is
-	JointIndex   map[string]int // by ID
+	Curves       []*mechanism.Curve // as each frame has them of its own
+	CurveOwner   []string           // by curve: the mechanism whose it is
+	JointIndex   map[string]int     // by ID
 	ControlIndex map[string]int
 
-	goals int // how many a frame has
+	goals   int          // how many a frame has
+	scratch []func() any // makes what tasks work in
 }
 
 // Build plans a document with the kinds given. Errors are in words for the rigger: an unknown kind, a parameter out of range,
@@ -69,7 +70,7 @@ func BuildExpanded(expansion *repeat.Expansion, kinds mechanism.Registry) (*Plan
 	p := &Plan{
 		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
 		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
-		Layout: bench.Layout, Influences: bench.Influences, goals: bench.Goals,
+		Layout: bench.Layout, Influences: bench.Influences, goals: bench.Goals, scratch: bench.Scratch,
 	}
 	p.link()
 	for _, curve := range p.Curves {
@@ -103,10 +104,14 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 		Carried:  make([]geometry.Transform, len(p.Document.Controls)),
 		Joints:   make([]geometry.Transform, len(p.Document.Joints)),
 		Scales:   make([]mgl64.Vec3, len(p.Document.Joints)),
-		Curves:   p.Curves,
+		Curves:   make([]*mechanism.Curve, len(p.Curves)),
 		Goals:    make([]mechanism.Goal, p.goals),
 		Findings: make([]bool, len(p.Findings)),
 		Poses:    make([]mechanism.Pose, len(p.Document.Joints)),
+	}
+	f.Allocate(p.scratch)
+	for i := range f.Curves {
+		f.Curves[i] = p.Curves[i].Fresh()
 	}
 	for i := range f.Poses {
 		f.Poses[i] = mechanism.AtRest()

@@ -10,7 +10,7 @@ import (
 	"myriapod/core/mechanism"
 )
 
-// Turner says how the joints of a chain turn about its curve.
+// Turner says how the joints of a chain turn about its curve. Each frame has its own.
 type Turner interface {
 	// Carry is called when the curve has been carried to its controls, before anything shapes it.
 	Carry(*mechanism.Frame)
@@ -32,7 +32,6 @@ type Chain struct {
 	Controls []int
 	Places   []float64 // of the controls, as shares of the curve's length
 	Line     *Line
-	turner   Turner
 	curve    int
 	joints   []int
 	rest     []geometry.Transform
@@ -46,17 +45,34 @@ type Chain struct {
 	powers  []float64    // of the volume, before its strength
 	settle  float64      // the length over which what goes past the end comes to be straight: a mean bone
 
-	// Scratch of one evaluation.
+	folded, collapsed, strained int // findings
+
+	riding mechanism.Scratch[riding]
+}
+
+// riding is a chain in one frame.
+type riding struct {
+	*Chain
+	turner  Turner
 	riders  []rider
 	places  []mgl64.Vec3 // of the joints
 	lengths []float64    // of the bones
-
-	folded, collapsed, strained int // findings
+	wanted  []mgl64.Vec3 // of the line
 }
 
-// Prepare lays the tasks of the bench's mechanism on the bench: one that carries its curve, one that places its joints. The turner that
-// makeTurner returns may ask the chain about its controls and joints; reads is what else it reads.
-func Prepare(b *mechanism.Bench, makeTurner func(*Chain) (Turner, []mechanism.Resource)) error {
+func (c *Chain) ridden(turner Turner) *riding {
+	n := len(c.joints)
+	return &riding{Chain: c, turner: turner, riders: make([]rider, n), places: make([]mgl64.Vec3, n), lengths: make([]float64, n-1), wanted: c.Line.Wanted()}
+}
+
+// in runs something on the chain in a frame.
+func (c *Chain) in(do func(*riding, *mechanism.Frame)) func(*mechanism.Frame) {
+	return func(f *mechanism.Frame) { do(c.riding.In(f), f) }
+}
+
+// Prepare lays the tasks of the bench's mechanism on the bench: one that carries its curve, one that places its joints. prepareTurner
+// may ask the chain about its controls and joints; it returns what makes the turner of a frame, and what else that reads.
+func Prepare(b *mechanism.Bench, prepareTurner func(*Chain) (func() Turner, []mechanism.Resource)) error {
 	controls, err := b.ControlIndices()
 	if err != nil {
 		return err
@@ -76,9 +92,9 @@ func Prepare(b *mechanism.Bench, makeTurner func(*Chain) (Turner, []mechanism.Re
 	if c.Line, err = Tie(b, ruler, controls, c.Places, reaches); err != nil {
 		return err
 	}
-	turner, more := makeTurner(c)
-	c.turner = turner
-	c.lay(b, append(reads, more...))
+	makeTurner, more := prepareTurner(c)
+	c.riding = mechanism.ScratchOf(b, func() *riding { return c.ridden(makeTurner()) })
+	c.lay(b, makeTurner().Raises(), append(reads, more...))
 	return nil
 }
 
@@ -89,7 +105,6 @@ func newChain(b *mechanism.Bench, controls, joints []int) (*Chain, [2]mechanism.
 		settings: settings, Controls: controls, Places: Places(b.Mechanism), joints: joints,
 		rest: make([]geometry.Transform, n), bones: make([]float64, n-1), Shares: make([]float64, n), gaps: make([]float64, n-1), offsets: make([]mgl64.Vec3, n),
 		turns: make([]mgl64.Quat, n), powers: make([]float64, n),
-		riders: make([]rider, n), places: make([]mgl64.Vec3, n), lengths: make([]float64, n-1),
 	}
 	for i, joint := range joints {
 		c.rest[i] = b.Rest(joint)
@@ -105,10 +120,10 @@ func newChain(b *mechanism.Bench, controls, joints []int) (*Chain, [2]mechanism.
 	return c, reaches, reads
 }
 
-func (c *Chain) lay(b *mechanism.Bench, reads []mechanism.Resource) {
+func (c *Chain) lay(b *mechanism.Bench, raises []int, reads []mechanism.Resource) {
 	c.curve = b.Offer(mechanism.NewCurve(pointCount(len(c.Controls))))
-	carry := mechanism.Task{Run: c.carry, Reads: reads, Writes: []mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}}
-	place := mechanism.Task{Run: c.place, Calibrate: c.calibrate, Raises: append(c.turner.Raises(), c.folded, c.collapsed, c.strained), Reads: append([]mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}, reads...)}
+	carry := mechanism.Task{Run: c.in((*riding).carry), Reads: reads, Writes: []mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}}
+	place := mechanism.Task{Run: c.in((*riding).place), Calibrate: c.in((*riding).calibrate), Raises: append(raises, c.folded, c.collapsed, c.strained), Reads: append([]mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}, reads...)}
 	for _, control := range c.Controls {
 		resource := mechanism.Resource{Kind: mechanism.Control, Index: control}
 		carry.Reads = append(carry.Reads, resource)
@@ -128,9 +143,9 @@ func (c *Chain) Joints() int { return len(c.joints) }
 func (c *Chain) RestOf(i int) geometry.Transform { return c.rest[i] }
 
 // carry brings the curve along with its controls.
-func (c *Chain) carry(f *mechanism.Frame) {
+func (c *riding) carry(f *mechanism.Frame) {
 	curve := f.Curves[c.curve]
-	c.Line.Carry(f, curve.Base.Points)
+	c.Line.Carry(f, curve.Base.Points, c.wanted)
 	curve.Carry(c.Line.First(f), f.Controls[c.Controls[0]].Rotation.Rotate(geometry.SecondAxis), c.Line.Last(f))
 	c.turner.Carry(f)
 }

@@ -19,7 +19,6 @@ type Line struct {
 	reaches [2]mechanism.Driven // how far the second point stands from the end, against rest: of the first control and of the last
 	between []holder
 	inverse *mat.Dense
-	wanted  []mgl64.Vec3 // scratch: what the points between have to make up at each holder
 }
 
 // anchor is a place that goes along with a control.
@@ -62,7 +61,6 @@ func Tie(b *mechanism.Bench, ruler *curve.Ruler, controls []int, places []float6
 		}
 		l.between = append(l.between, h)
 	}
-	l.wanted = make([]mgl64.Vec3, count)
 	l.inverse = new(mat.Dense)
 	if err := l.inverse.Inverse(system); err != nil {
 		return nil, fmt.Errorf("the curve cannot pass through %d controls as they are placed; spread them more evenly or use fewer: %w", len(controls), err)
@@ -72,16 +70,19 @@ func Tie(b *mechanism.Bench, ruler *curve.Ruler, controls []int, places []float6
 
 func (a *anchor) place(f *mechanism.Frame) mgl64.Vec3 { return f.Controls[a.control].Apply(a.offset) }
 
+// Wanted returns scratch for Carry and CarryAcross: what the points between have to make up at each holder.
+func (l *Line) Wanted() []mgl64.Vec3 { return make([]mgl64.Vec3, len(l.between)) }
+
 // Carry writes the curve's points for the controls of a frame.
-func (l *Line) Carry(f *mechanism.Frame, points []mgl64.Vec3) {
+func (l *Line) Carry(f *mechanism.Frame, points, wanted []mgl64.Vec3) {
 	end := len(points) - 1
 	points[0], points[end] = l.ends[0].place(f), l.ends[3].place(f)
 	points[1] = reach(points[0], l.ends[1].place(f), l.reaches[0].At(f))
 	points[end-1] = reach(points[end], l.ends[2].place(f), l.reaches[1].At(f))
 	for k := range l.between {
-		l.wanted[k] = l.between[k].place(f)
+		wanted[k] = l.between[k].place(f)
 	}
-	l.solve(points)
+	l.solve(points, wanted)
 }
 
 // First and Last return the directions that the first and the last control give the curve where it begins and ends, before anything shapes it.
@@ -111,7 +112,7 @@ func reach(end, handle mgl64.Vec3, by float64) mgl64.Vec3 {
 }
 
 // CarryAcross writes the points of a curve of directions: at each control that of its third axis, as long as widths says.
-func (l *Line) CarryAcross(f *mechanism.Frame, controls []int, widths []float64, points []mgl64.Vec3) {
+func (l *Line) CarryAcross(f *mechanism.Frame, controls []int, widths []float64, points, wanted []mgl64.Vec3) {
 	across := func(k int) mgl64.Vec3 {
 		return f.Controls[controls[k]].Rotation.Rotate(mgl64.Vec3{widths[k], 0, 0})
 	}
@@ -119,26 +120,26 @@ func (l *Line) CarryAcross(f *mechanism.Frame, controls []int, widths []float64,
 	points[0], points[end] = across(0), across(last)
 	points[1], points[end-1] = points[0], points[end]
 	for k := range l.between {
-		l.wanted[k] = across(k + 1)
+		wanted[k] = across(k + 1)
 	}
-	l.solve(points)
+	l.solve(points, wanted)
 }
 
 // solve sets the points between so that the curve has what is wanted at each holder.
-func (l *Line) solve(points []mgl64.Vec3) {
+func (l *Line) solve(points, wanted []mgl64.Vec3) {
 	end := len(points) - 1
 	for k := range l.between {
 		h := &l.between[k]
 		for i, weight := range h.weights {
 			if at := h.first + i; at < 2 || at > end-2 {
-				l.wanted[k] = l.wanted[k].Sub(points[at].Mul(weight))
+				wanted[k] = wanted[k].Sub(points[at].Mul(weight))
 			}
 		}
 	}
-	for row := range l.wanted {
+	for row := range wanted {
 		var p mgl64.Vec3
 		for column, weight := range l.inverse.RawRowView(row) {
-			p = p.Add(l.wanted[column].Mul(weight))
+			p = p.Add(wanted[column].Mul(weight))
 		}
 		points[row+2] = p
 	}

@@ -11,7 +11,7 @@ import (
 )
 
 // place brings the joints to the curve.
-func (c *Chain) place(f *mechanism.Frame) {
+func (c *riding) place(f *mechanism.Frame) {
 	ruler := f.Curves[c.curve].Ruler
 	c.turner.Begin(f, ruler)
 	if c.pinned {
@@ -25,7 +25,7 @@ func (c *Chain) place(f *mechanism.Frame) {
 
 // calibrate measures on the rest pose all that place must bring back: each joint's place along the curve, its small offset
 // in the curve's frame, and its orientation against the bone's frame.
-func (c *Chain) calibrate(f *mechanism.Frame) {
+func (c *riding) calibrate(f *mechanism.Frame) {
 	ruler := f.Curves[c.curve].Ruler
 	run, total := 0.0, 0.0
 	for _, bone := range c.bones {
@@ -77,7 +77,7 @@ func nearestShare(ruler *curve.Ruler, place mgl64.Vec3, guess float64) float64 {
 
 // boneFrame is the moving frame at joint i with its main axis swung, by the least turn, from the curve's tangent onto the
 // bone that leaves the joint. The last joint has no bone and takes the curve's own frame.
-func (c *Chain) boneFrame(i int) mgl64.Quat {
+func (c *riding) boneFrame(i int) mgl64.Quat {
 	frame := &c.riders[i].frame
 	rotation := frame.Rotation(c.riders[i].twist)
 	if i == len(c.riders)-1 {
@@ -87,7 +87,7 @@ func (c *Chain) boneFrame(i int) mgl64.Quat {
 	return geometry.Shortest(frame.Tangent, bone, frame.Normal).Mul(rotation)
 }
 
-func (c *Chain) write(f *mechanism.Frame) {
+func (c *riding) write(f *mechanism.Frame) {
 	volume, first := c.volume.At(f), f.Controls[c.Controls[0]].Turned
 	for i, joint := range c.joints {
 		f.Joints[joint] = geometry.Transform{
@@ -98,7 +98,7 @@ func (c *Chain) write(f *mechanism.Frame) {
 }
 
 // ownScale thins a lengthened bone and fattens a shortened one: (length / rest)^(-a·profile/2) on both axes across it.
-func (c *Chain) ownScale(i int, volume float64) mgl64.Vec3 {
+func (c *riding) ownScale(i int, volume float64) mgl64.Vec3 {
 	if !c.scaled {
 		return mgl64.Vec3{1, 1, 1}
 	}

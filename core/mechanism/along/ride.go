@@ -18,7 +18,7 @@ type rider struct {
 }
 
 // stand returns how joint i rides at an arc length.
-func (c *Chain) stand(f *mechanism.Frame, ruler *curve.Ruler, i int, arc float64) rider {
+func (c *riding) stand(f *mechanism.Frame, ruler *curve.Ruler, i int, arc float64) rider {
 	r := rider{u: ruler.Locate(arc), arc: arc}
 	if beyond := arc - ruler.Total(); beyond > 0 {
 		r.place, r.frame = ruler.Past(beyond, c.settle)
@@ -52,7 +52,7 @@ const (
 // curve as lies between the two joints at rest, or, as far as the chain stretches, when they spread over all of it; more, or less, where the curve's own
 // places are nearer together, or further apart, than the bone is long, so that chords fit where it bends. Nothing is searched for: a
 // crossing of the curve appears and vanishes as that moves, a place does not. It tells whether the curve folds tighter than a bone.
-func (c *Chain) ride(f *mechanism.Frame, ruler *curve.Ruler) (folded bool) {
+func (c *riding) ride(f *mechanism.Frame, ruler *curve.Ruler) (folded bool) {
 	stretch, longest, shortest := c.stretch.At(f), c.longest.At(f), c.shortest.At(f)
 	here := c.stand(f, ruler, 0, 0)
 	spread := here
@@ -105,7 +105,7 @@ func towards(away, tangent mgl64.Vec3, length float64) (direction mgl64.Vec3, up
 
 // spreadOut puts the joints over the whole curve in their rest proportions, the last at the last control, whatever the limits say. It tells whether a bone is beyond
 // them.
-func (c *Chain) spreadOut(f *mechanism.Frame, ruler *curve.Ruler) (strained bool) {
+func (c *riding) spreadOut(f *mechanism.Frame, ruler *curve.Ruler) (strained bool) {
 	longest, shortest := c.longest.At(f), c.shortest.At(f)
 	for i, share := range c.Shares {
 		c.riders[i] = c.stand(f, ruler, i, share*ruler.Total())

@@ -24,10 +24,10 @@ type sole struct {
 	ball        mgl64.Vec3
 	toed        bool // it has a ball that bends
 
-	ankle, toes int                // joints
-	toesLocal   geometry.Transform // of the ball, against the ankle
-	toesKept    mgl64.Quat         // how the ball is turned, as the sole has it at rest
-	planted     mgl64.Quat         // of the present frame: how the sole is turned without the bend at its ball, as seen from the goal
+	ankle, toes int                           // joints
+	toesLocal   geometry.Transform            // of the ball, against the ankle
+	toesKept    mgl64.Quat                    // how the ball is turned, as the sole has it at rest
+	planted     mechanism.Scratch[mgl64.Quat] // how the sole is turned without the bend at its ball, as seen from the goal
 }
 
 // Prepare implements mechanism.Kind.
@@ -43,7 +43,8 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	}
 	control := b.Document.Controls[target]
 	number := b.Settings.Number
-	s := &sole{goal: goal, slots: map[rig.Channel]int{}, hand: control.Hand(), bend: number("bend") * math.Pi / 180, planted: mgl64.QuatIdent()}
+	s := &sole{goal: goal, slots: map[rig.Channel]int{}, hand: control.Hand(), bend: number("bend") * math.Pi / 180}
+	s.planted = mechanism.ScratchOf(b, func() *mgl64.Quat { q := mgl64.QuatIdent(); return &q })
 	for _, dial := range dials {
 		if index := control.ChannelIndex(dial.Name); index >= 0 {
 			s.slots[dial.Name] = b.Layout.Slot(target, index)
@@ -118,14 +119,14 @@ func (s *sole) roll(f *mechanism.Frame) {
 	flat := ground.Rotation.Mul(foot.Rotation)
 	foot = foot.Then(about(s.ball, across, overBall))
 	*goal = ground.Then(foot).Then(s.local.Inverse())
-	s.planted = goal.Rotation.Conjugate().Mul(flat)
+	*s.planted.In(f) = goal.Rotation.Conjugate().Mul(flat)
 }
 
 // plant keeps the toes as the sole has them, while the ankle turns over the ball. The goal is as others have it after the roll: a gait may have
 // taken it elsewhere.
 func (s *sole) plant(f *mechanism.Frame) {
 	at := f.Joints[s.ankle].Then(s.toesLocal)
-	at.Rotation = f.Goals[s.goal].At.Rotation.Mul(s.planted).Mul(s.toesKept).Normalize()
+	at.Rotation = f.Goals[s.goal].At.Rotation.Mul(*s.planted.In(f)).Mul(s.toesKept).Normalize()
 	f.Joints[s.toes] = at
 	f.Scales[s.toes] = mgl64.Vec3{1, 1, 1}
 }

@@ -2,6 +2,7 @@ package limb
 
 import (
 	"math"
+	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -34,6 +35,13 @@ const straightest = math.Pi / 180
 
 // statedBend is how far, in radians, all inner joints of a straight limb bend together at 1.
 const statedBend = 2 * math.Pi / 3
+
+// fresh returns the same bends with scratch of their own.
+func (b *bends) fresh() *bends {
+	own := *b
+	own.turns, own.places = slices.Clone(b.turns), slices.Clone(b.places)
+	return &own
+}
 
 // newBends takes the places of the joints at rest, in the world. toward is where a straight limb is to bend. straight tells that it is
 // such.

@@ -135,7 +135,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 		return fmt.Errorf("a limb has 3 joints or more, a target and perhaps a pole, not %d joints and %d controls; build it anew", len(joints), len(controls))
 	}
 	l := &limb{joints: joints, pole: -1, hinge: b.Settings.On("hinge") && len(joints) > 3, tip: b.Settings.Choice("tip")}
-	task := mechanism.Task{Run: l.run, Calibrate: l.calibrate}
+	task := mechanism.Task{Run: func(f *mechanism.Frame) { l.reaching.In(f).run(f) }, Calibrate: l.calibrate}
 	for _, joint := range joints {
 		l.rest = append(l.rest, b.Rest(joint))
 		task.Writes = append(task.Writes, mechanism.Resource{Kind: mechanism.Joint, Index: joint})
@@ -176,6 +176,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	l.slides = b.Finding(fmt.Sprintf("The foot of %s stands, but the leg is too nearly straight to hold it there, and it slides; lower the body, shorten the stride or lessen the soft reach.", b.Mechanism.Name))
 	task.Raises = []int{l.short, l.folded, l.inLine, l.against, l.behind, l.slides}
 	l.lay()
+	l.reaching = mechanism.ScratchOf(b, l.fresh)
 	b.Add(task)
 	return nil
 }
@@ -211,9 +212,6 @@ func (l *limb) lay() {
 		l.arm = l.rest[1].Position.Sub(l.rest[0].Position)
 	}
 	l.knee = from + l.bends.furthest()
-	l.placed = make([]mgl64.Vec3, len(l.rest))
-	l.turned = make([]mgl64.Quat, len(l.rest))
-	l.longer = make([]float64, len(l.rest))
 }
 
 // first is the joint from which the limb bends: the second where the first is a hinge.

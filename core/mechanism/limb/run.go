@@ -41,17 +41,29 @@ type limb struct {
 	arm      mgl64.Vec3   // the bone of the hinge at rest
 	knee     int          // the joint that stands out furthest at rest
 
-	swung  mgl64.Quat   // scratch: how far the hinge has swung
-	facing mgl64.Vec3   // scratch: where the limb bends
-	across mgl64.Vec3   // scratch: what it bends about
-	about  mgl64.Vec3   // scratch: where it stands
-	placed []mgl64.Vec3 // scratch
+	reaching mechanism.Scratch[reaching]
+}
+
+// reaching is a limb in one frame.
+type reaching struct {
+	*limb
+	bends  *bends
+	swung  mgl64.Quat // how far the hinge has swung
+	facing mgl64.Vec3 // where the limb bends
+	across mgl64.Vec3 // what it bends about
+	about  mgl64.Vec3 // where it stands
+	placed []mgl64.Vec3
 	turned []mgl64.Quat
 	longer []float64
 }
 
+func (l *limb) fresh() *reaching {
+	n := len(l.rest)
+	return &reaching{limb: l, bends: l.bends.fresh(), placed: make([]mgl64.Vec3, n), turned: make([]mgl64.Quat, n), longer: make([]float64, n)}
+}
+
 // run places the joints.
-func (l *limb) run(f *mechanism.Frame) {
+func (l *reaching) run(f *mechanism.Frame) {
 	carried := mgl64.QuatIdent() // how what it hangs on is turned against rest
 	root := l.rest[0]
 	if l.hung {
@@ -73,7 +85,7 @@ func (l *limb) run(f *mechanism.Frame) {
 }
 
 // swing turns the hinge about the body's upright axis to where the tip lies in the limb's plane, and returns how the limb is carried then.
-func (l *limb) swing(f *mechanism.Frame, root, tip mgl64.Vec3, carried mgl64.Quat) mgl64.Quat {
+func (l *reaching) swing(f *mechanism.Frame, root, tip mgl64.Vec3, carried mgl64.Quat) mgl64.Quat {
 	axis := carried.Rotate(l.axis)
 	was := carried.Rotate(l.rest[len(l.rest)-1].Position.Sub(l.rest[0].Position))
 	flatten := func(v mgl64.Vec3) mgl64.Vec3 { return v.Sub(axis.Mul(v.Dot(axis))) }
@@ -92,12 +104,12 @@ func (l *limb) swing(f *mechanism.Frame, root, tip mgl64.Vec3, carried mgl64.Qua
 }
 
 // poleAt is where the pole stands for the limb: a hinge swings it along.
-func (l *limb) poleAt(f *mechanism.Frame) mgl64.Vec3 {
+func (l *reaching) poleAt(f *mechanism.Frame) mgl64.Vec3 {
 	return l.about.Add(l.swung.Rotate(f.Controls[l.pole].Position.Sub(l.about)))
 }
 
 // reachFor bends the limb and aims it at the tip's place.
-func (l *limb) reachFor(f *mechanism.Frame, root, tip mgl64.Vec3, carried mgl64.Quat) {
+func (l *reaching) reachFor(f *mechanism.Frame, root, tip mgl64.Vec3, carried mgl64.Quat) {
 	b := l.bends
 	away := tip.Sub(root)
 	asked := away.Len()
@@ -139,7 +151,7 @@ const leastSoft = 1e-4
 
 // eased is how long the limb becomes for a distance: within its last share ever slower, so that it never snaps straight. At rest, and
 // nearer, nothing eases. A limb that is about straight at rest comes out of that ever faster instead, until it is as long as asked.
-func (l *limb) eased(f *mechanism.Frame, asked float64) float64 {
+func (l *reaching) eased(f *mechanism.Frame, asked float64) float64 {
 	reach := l.bends.reach
 	soft := math.Max(l.soft.At(f), leastSoft) * reach
 	if room := reach - l.distance; room < leastSoft*reach {
@@ -161,7 +173,7 @@ func (l *limb) eased(f *mechanism.Frame, asked float64) float64 {
 }
 
 // stretched is how many times its length the limb becomes, to come to the target in spite of its reach and of easing.
-func (l *limb) stretched(f *mechanism.Frame, asked, wanted float64) float64 {
+func (l *reaching) stretched(f *mechanism.Frame, asked, wanted float64) float64 {
 	stretch := l.stretch.At(f)
 	if stretch == 0 || wanted <= 0 || asked <= wanted {
 		return 1
@@ -171,7 +183,7 @@ func (l *limb) stretched(f *mechanism.Frame, asked, wanted float64) float64 {
 
 // sideAt is where the limb is to bend, at right angles to its line: where the pole stands, or, without one and near its own line, as the body
 // has it.
-func (l *limb) sideAt(f *mechanism.Frame, root, line mgl64.Vec3, carried mgl64.Quat) mgl64.Vec3 {
+func (l *reaching) sideAt(f *mechanism.Frame, root, line mgl64.Vec3, carried mgl64.Quat) mgl64.Vec3 {
 	if l.pole < 0 {
 		f.Findings[l.against] = carried.Rotate(l.line).Dot(line) < opposite
 		return l.bodily(line, carried)
@@ -193,7 +205,7 @@ func (l *limb) sideAt(f *mechanism.Frame, root, line mgl64.Vec3, carried mgl64.Q
 
 // bodily is where the limb is to bend as the body has it: the least turn that takes the line from where it is carried to where it is takes the
 // side along.
-func (l *limb) bodily(line mgl64.Vec3, carried mgl64.Quat) mgl64.Vec3 {
+func (l *reaching) bodily(line mgl64.Vec3, carried mgl64.Quat) mgl64.Vec3 {
 	was, side := carried.Rotate(l.line), carried.Rotate(l.side)
 	return geometry.Across(geometry.Shortest(was, line, side).Rotate(side), line)
 }
@@ -203,7 +215,7 @@ const opposite = -0.9999
 
 // pinKnee draws the joint that stands out furthest at rest to the pole, as much as asked: the bones before it and those after it turn and
 // stretch for it.
-func (l *limb) pinKnee(f *mechanism.Frame, from int) {
+func (l *reaching) pinKnee(f *mechanism.Frame, from int) {
 	pin := l.pin.At(f)
 	if pin == 0 || l.pole < 0 {
 		return
@@ -220,7 +232,7 @@ type stretchOf struct{ from, to mgl64.Vec3 }
 
 // redraw takes the bones of a stretch of the limb from where it was to where it is to be: turned in the plane that the limb bends in, so that
 // they can go right over, and longer alike.
-func (l *limb) redraw(first, last int, was, now stretchOf) {
+func (l *reaching) redraw(first, last int, was, now stretchOf) {
 	before, after := was.to.Sub(was.from), now.to.Sub(now.from)
 	direction := geometry.Unit(before, l.facing)
 	turn := geometry.FromAxes(geometry.Unit(after, direction), l.across).Mul(geometry.FromAxes(direction, l.across).Conjugate()).Normalize()
@@ -239,7 +251,7 @@ func (l *limb) redraw(first, last int, was, now stretchOf) {
 }
 
 // write hands the joints over.
-func (l *limb) write(f *mechanism.Frame, turned float64, tip geometry.Transform) {
+func (l *reaching) write(f *mechanism.Frame, turned float64, tip geometry.Transform) {
 	last := len(l.joints) - 1
 	volume := l.volume.At(f)
 	for i, joint := range l.joints {

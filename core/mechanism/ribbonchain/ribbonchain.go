@@ -68,12 +68,10 @@ func (Kind) Pin(last, pinned bool) parameter.Set { return along.Pin(last, pinned
 
 // Prepare implements mechanism.Kind.
 func (Kind) Prepare(b *mechanism.Bench) error {
-	return along.Prepare(b, func(c *along.Chain) (along.Turner, []mechanism.Resource) {
+	return along.Prepare(b, func(c *along.Chain) (func() along.Turner, []mechanism.Resource) {
 		r := &ribbon{
-			chain: c, widths: make([]float64, len(c.Controls)), slots: make([]int, len(c.Controls)),
-			across: curve.New(make([]mgl64.Vec3, len(c.Controls)+2)), rest: make([]float64, c.Joints()), onFirst: make([]bool, c.Joints()),
+			chain: c, slots: make([]int, len(c.Controls)), rest: make([]float64, c.Joints()), onFirst: make([]bool, c.Joints()),
 		}
-		r.pieces = curve.NewPieces(r.across)
 		var reads []mechanism.Resource
 		for i, control := range c.Controls {
 			r.slots[i] = -1
@@ -81,10 +79,9 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 				r.slots[i] = b.Layout.Slot(control, index)
 				reads = append(reads, mechanism.Resource{Kind: mechanism.ChannelsOf, Index: control})
 			}
-			r.widths[i] = 1
 		}
 		r.flat = b.Finding(fmt.Sprintf("The ribbon of %s stands edgewise to its own curve; turn its controls across it.", b.Mechanism.Name))
-		return r, reads
+		return func() along.Turner { return r.fresh() }, reads
 	})
 }
 
@@ -93,22 +90,40 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 type ribbon struct {
 	chain   *along.Chain
 	slots   []int     // by control: its dial for the width; -1 for none
-	widths  []float64 // by control
-	across  *curve.BSpline
-	pieces  *curve.Pieces // of that
-	rest    []float64     // by joint: how wide the ribbon is there at rest
-	onFirst []bool        // by joint: the width lies along its first axis rather than its third
-	flat    int           // finding
+	rest    []float64 // by joint: how wide the ribbon is there at rest
+	onFirst []bool    // by joint: the width lies along its first axis rather than its third
+	flat    int       // finding
+}
+
+// rippling is a ribbon in one frame.
+type rippling struct {
+	*ribbon
+	widths []float64      // by control
+	across *curve.BSpline // the difference of the edges
+	pieces *curve.Pieces  // of that
+	wanted []mgl64.Vec3   // of the line
+}
+
+func (r *ribbon) fresh() *rippling {
+	controls := len(r.chain.Controls)
+	now := &rippling{
+		ribbon: r, widths: make([]float64, controls), across: curve.New(make([]mgl64.Vec3, controls+2)), wanted: r.chain.Line.Wanted(),
+	}
+	for i := range now.widths {
+		now.widths[i] = 1
+	}
+	now.pieces = curve.NewPieces(now.across)
+	return now
 }
 
 // Carry implements along.Turner: it brings the difference of the edges along with the controls.
-func (r *ribbon) Carry(f *mechanism.Frame) {
+func (r *rippling) Carry(f *mechanism.Frame) {
 	for i, slot := range r.slots {
 		if slot >= 0 {
 			r.widths[i] = f.Channels[slot]
 		}
 	}
-	r.chain.Line.CarryAcross(f, r.chain.Controls, r.widths, r.across.Points)
+	r.chain.Line.CarryAcross(f, r.chain.Controls, r.widths, r.across.Points, r.wanted)
 	r.pieces.Set(r.across)
 }
 
@@ -121,7 +136,7 @@ func (r *ribbon) Raises() []int { return []int{r.flat} }
 // Turn implements along.Turner: the second axis is square to the curve and to the difference of the edges. Where little of that stands across the
 // curve, because the ribbon turns edgewise or is wrung to nothing, the side of the carried frame is mixed in as a vector, so that the joint
 // turns evenly.
-func (r *ribbon) Turn(f *mechanism.Frame, i int, u float64, frame curve.Frame) float64 {
+func (r *rippling) Turn(f *mechanism.Frame, i int, u float64, frame curve.Frame) float64 {
 	difference, _ := r.pieces.At(u)
 	side := frame.Tangent.Cross(frame.Normal)
 	square := difference.Sub(frame.Tangent.Mul(difference.Dot(frame.Tangent)))
@@ -139,7 +154,7 @@ func (r *ribbon) Turn(f *mechanism.Frame, i int, u float64, frame curve.Frame) f
 const edgewise = 0.05
 
 // Rest implements along.Turner.
-func (r *ribbon) Rest(f *mechanism.Frame, _ *curve.Ruler, i int, u float64, carried curve.Frame) float64 {
+func (r *rippling) Rest(f *mechanism.Frame, _ *curve.Ruler, i int, u float64, carried curve.Frame) float64 {
 	difference, _ := r.pieces.At(u)
 	r.rest[i] = difference.Len()
 	if !(r.rest[i] > 0) {
@@ -152,7 +167,7 @@ func (r *ribbon) Rest(f *mechanism.Frame, _ *curve.Ruler, i int, u float64, carr
 }
 
 // Widen implements along.Turner: the joint is as much wider, across, as the ribbon is.
-func (r *ribbon) Widen(i int, u float64) (x, z float64) {
+func (r *rippling) Widen(i int, u float64) (x, z float64) {
 	difference, _ := r.pieces.At(u)
 	wider := math.Max(difference.Len()/r.rest[i], leastWidth)
 	if r.onFirst[i] {

@@ -50,10 +50,9 @@ func (Kind) Pin(last, pinned bool) parameter.Set { return along.Pin(last, pinned
 
 // Prepare implements mechanism.Kind.
 func (Kind) Prepare(b *mechanism.Bench) error {
-	return along.Prepare(b, func(c *along.Chain) (along.Turner, []mechanism.Resource) {
+	return along.Prepare(b, func(c *along.Chain) (func() along.Turner, []mechanism.Resource) {
 		twist, reads := b.Number("twist")
 		t := &twister{chain: c, twist: twist, hand: b.Mechanism.Hand() * math.Pi / 180, profile: b.Settings.Curve("twistProfile"), shares: make([]float64, c.Joints())}
-		t.turns = make([]float64, len(c.Controls))
 		for _, place := range c.Places {
 			t.even = append(t.even, t.profile.At(place))
 		}
@@ -62,6 +61,6 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 			reads = append(reads, mechanism.Resource{Kind: mechanism.ChannelsOf, Index: control})
 		}
 		t.opposed = b.Finding(fmt.Sprintf("The ends of %s are turned half round against each other; its twist may change side.", b.Mechanism.Name))
-		return t, reads
+		return func() along.Turner { return &twisting{twister: t, turns: make([]float64, len(c.Controls))} }, reads
 	})
 }

@@ -17,20 +17,25 @@ type twister struct {
 	twist     mechanism.Driven // degrees, added at the end
 	hand      float64          // radians a degree, below zero in a mirror
 	controls  []rig.Control
-	turns     []float64 // by control: what it adds to the twist where it stands, in the present frame
 	even      []float64 // by control: which share of the twist its place takes
 	profile   parameter.Curve
 	shares    []float64 // by joint: which share of the twist it takes
 	restAngle float64
-	total     float64 // of the present frame
-	opposed   int     // finding
+	opposed   int // finding
+}
+
+// twisting is a twister in one frame.
+type twisting struct {
+	*twister
+	turns []float64 // by control: what it adds to the twist where it stands
+	total float64
 }
 
 // Carry implements along.Turner.
 func (*twister) Carry(*mechanism.Frame) {}
 
 // Begin implements along.Turner: it measures the twist at the end.
-func (t *twister) Begin(f *mechanism.Frame, ruler *curve.Ruler) {
+func (t *twisting) Begin(f *mechanism.Frame, ruler *curve.Ruler) {
 	handed := t.handed(f)
 	residue := geometry.Wrap(t.endAngle(f, ruler) - handed)
 	f.Findings[t.opposed] = math.Abs(residue) > opposed
@@ -49,7 +54,7 @@ const opposed = 0.998 * math.Pi
 func (t *twister) Raises() []int { return []int{t.opposed} }
 
 // Turn implements along.Turner.
-func (t *twister) Turn(_ *mechanism.Frame, i int, _ float64, _ curve.Frame) float64 {
+func (t *twisting) Turn(_ *mechanism.Frame, i int, _ float64, _ curve.Frame) float64 {
 	return t.total*t.shares[i] + t.middleTwist(t.chain.Shares[i])
 }
 
@@ -109,7 +114,7 @@ func (t *twister) ownTurn(f *mechanism.Frame, i int) float64 {
 
 // middleTwist is what the controls between the ends add at a place: their own turn there, and what carries them beyond its even share of the
 // twist, easing to their neighbours.
-func (t *twister) middleTwist(share float64) float64 {
+func (t *twisting) middleTwist(share float64) float64 {
 	places := t.chain.Places
 	i := 0
 	for i < len(places)-2 && share >= places[i+1] {

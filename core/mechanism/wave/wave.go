@@ -4,8 +4,6 @@ package wave
 import (
 	"math"
 
-	"github.com/go-gl/mathgl/mgl64"
-
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
 	"myriapod/core/mechanism/fkchain"
@@ -103,20 +101,18 @@ func (Kind) Adjust(present, changes parameter.Set, time float64) parameter.Set {
 
 // wave is a travelling wave prepared for evaluation, on a curve or on joints.
 type wave struct {
-	root                        int // the control whose travel drives it; -1 for none
-	influence, amplitude        mechanism.Driven
-	plane                       mechanism.Driven // degrees
-	hand                        float64          // sideways is the other way round in a mirror
-	wavelength                  float64
-	rate, phase, travel         float64
-	profile                     parameter.Curve
-	anchor                      string
-	settle                      float64
-	length                      float64 // of the chain at rest
-	curve                       int
-	calm                        float64 // damping of the line's points, made up for
-	greville, shares, envelopes []float64
-	directions                  []mgl64.Vec3
+	root                 int // the control whose travel drives it; -1 for none
+	influence, amplitude mechanism.Driven
+	plane                mechanism.Driven // degrees
+	hand                 float64          // sideways is the other way round in a mirror
+	wavelength           float64
+	rate, phase, travel  float64
+	profile              parameter.Curve
+	anchor               string
+	settle               float64
+	length               float64 // of the chain at rest
+	curve                int
+	rippling             mechanism.Scratch[rippling] // of a curve
 }
 
 // Prepare implements mechanism.Kind.
@@ -182,9 +178,4 @@ func (w *wave) ease(share float64) float64 {
 		return geometry.Smoothstep((1 - share) / w.settle)
 	}
 	return 1
-}
-
-func (w *wave) layOut(points int) {
-	w.greville, w.shares, w.envelopes = make([]float64, points), make([]float64, points), make([]float64, points)
-	w.directions = make([]mgl64.Vec3, points)
 }
