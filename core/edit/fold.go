@@ -16,31 +16,25 @@ type folding struct {
 	seen   *repeat.Expansion
 	work   *rig.Document
 	only   bool
-	before map[string]any // every joint, control and mechanism by ID, as the edit found it
+	before map[string]rig.Entity // by ID, as the edit found it
 	own    map[string]bool
 	parent map[string]string // by joint, as the edit left it
 }
 
 func newFolding(seen *repeat.Expansion, work *rig.Document, only bool) *folding {
-	f := &folding{seen: seen, work: work, only: only, before: map[string]any{}, own: map[string]bool{}, parent: map[string]string{}}
-	for _, j := range seen.Document.Joints {
-		f.before[j.ID] = j
-	}
-	for _, c := range seen.Document.Controls {
-		f.before[c.ID] = c
-	}
-	for _, m := range seen.Document.Mechanisms {
-		f.before[m.ID] = m
-	}
+	f := &folding{seen: seen, work: work, only: only, before: map[string]rig.Entity{}, own: map[string]bool{}, parent: map[string]string{}}
+	seen.Document.Each(func(_ string, _ int, e rig.Entity) bool {
+		id, _ := e.Identity()
+		f.before[*id] = e
+		return true
+	})
+	work.Each(func(_ string, _ int, e rig.Entity) bool {
+		id, _ := e.Identity()
+		f.own[*id] = f.before[*id] != nil && !reflect.DeepEqual(f.before[*id], e)
+		return true
+	})
 	for _, j := range work.Joints {
 		f.parent[j.ID] = j.Parent
-		f.own[j.ID] = f.before[j.ID] != nil && !reflect.DeepEqual(f.before[j.ID], j)
-	}
-	for _, c := range work.Controls {
-		f.own[c.ID] = f.before[c.ID] != nil && !reflect.DeepEqual(f.before[c.ID], c)
-	}
-	for _, m := range work.Mechanisms {
-		f.own[m.ID] = f.before[m.ID] != nil && !reflect.DeepEqual(f.before[m.ID], m)
 	}
 	return f
 }
@@ -77,9 +71,7 @@ func (f *folding) fold() (*rig.Document, error) {
 		}
 	}
 	gone := func(id string) bool { _, ok := f.copied(id); return ok }
-	f.work.Joints = slices.DeleteFunc(f.work.Joints, func(j rig.Joint) bool { return gone(j.ID) })
-	f.work.Controls = slices.DeleteFunc(f.work.Controls, func(c rig.Control) bool { return gone(c.ID) })
-	f.work.Mechanisms = slices.DeleteFunc(f.work.Mechanisms, func(m rig.Mechanism) bool { return gone(m.ID) })
+	f.work.Drop(gone)
 	for i := range f.work.Repeats {
 		r := &f.work.Repeats[i]
 		r.Differences = slices.DeleteFunc(r.Differences, rig.Difference.Empty)
@@ -121,7 +113,7 @@ func (f *folding) joint(i int) error {
 	if !ok || !f.own[now.ID] {
 		return nil
 	}
-	was := f.before[now.ID].(rig.Joint)
+	was := f.before[now.ID].(*rig.Joint)
 	source := f.work.Joint(origin.Of)
 	if source == nil {
 		return nil // it went in the same edit
@@ -192,14 +184,14 @@ func (f *folding) control(i int) error {
 	if !ok || !f.own[now.ID] {
 		return nil
 	}
-	was := f.before[now.ID].(rig.Control)
+	was := f.before[now.ID].(*rig.Control)
 	source := f.work.Control(origin.Of)
 	if source == nil {
 		return nil
 	}
 	f.named(origin, was.Name, now.Name)
 	if f.only {
-		if !reflect.DeepEqual(ofSource(now), ofSource(was)) {
+		if !reflect.DeepEqual(ofSource(now), ofSource(*was)) {
 			return fmt.Errorf("the channels, dials, spaces, start, pivot, shape and colour of %s come from its source; change them for all copies, or detach the repeat", now.Name)
 		}
 		d := f.difference(origin)
@@ -240,10 +232,7 @@ func ofSource(c rig.Control) rig.Control {
 func (f *folding) controlBack(o repeat.Origin, c rig.Control) rig.Control {
 	c.Position, c.Rotation, c.Outline = o.PlaceBack(c.Position), o.RotationBack(c.Rotation), o.Outline(c.Outline)
 	c.Mirrored = c.Mirrored != o.Mirrors()
-	c.Space = f.back(o, c.Space)
-	if len(c.Spaces) > 0 {
-		c.Spaces = f.backAll(o, c.Spaces)
-	}
+	c.Refer(func(r rig.Reference) string { return f.back(o, r.ID) })
 	return c
 }
 
@@ -253,7 +242,7 @@ func (f *folding) mechanism(i int) error {
 	if !ok || !f.own[now.ID] {
 		return nil
 	}
-	was := f.before[now.ID].(rig.Mechanism)
+	was := f.before[now.ID].(*rig.Mechanism)
 	source := f.work.Mechanism(origin.Of)
 	if source == nil {
 		return nil
@@ -277,7 +266,7 @@ func (f *folding) mechanism(i int) error {
 		if d.Parameters == nil {
 			d.Parameters = parameter.Set{}
 		} else {
-			d.Parameters = cloneSet(d.Parameters)
+			d.Parameters = d.Parameters.Clone()
 		}
 		d.Parameters[key] = value
 	}
@@ -302,12 +291,4 @@ func (f *folding) mechanism(i int) error {
 	}
 	f.own[source.ID] = true
 	return nil
-}
-
-func cloneSet(set parameter.Set) parameter.Set {
-	clone := make(parameter.Set, len(set)+1)
-	for key, value := range set {
-		clone[key] = value
-	}
-	return clone
 }

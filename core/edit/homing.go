@@ -61,7 +61,7 @@ func (f *folding) homeMechanism(m *rig.Mechanism) bool {
 	if !ok {
 		return false
 	}
-	m.Host, m.Joints = f.back(origin, m.Host), f.backAll(origin, m.Joints)
+	m.Refer(func(r rig.Reference) string { return f.back(origin, r.ID) })
 	m.Mirrored = m.Mirrored != origin.Mirrors()
 	for key, ref := range m.Dials {
 		m.Dials[key] = rig.DialRef{Control: f.back(origin, ref.Control), Dial: ref.Dial}
@@ -86,15 +86,11 @@ func (f *folding) homeMechanism(m *rig.Mechanism) bool {
 // removals finds the copies that the edit took away: their sources go too, or they alone do without.
 func (f *folding) removals() error {
 	left := map[string]bool{}
-	for _, j := range f.work.Joints {
-		left[j.ID] = true
-	}
-	for _, c := range f.work.Controls {
-		left[c.ID] = true
-	}
-	for _, m := range f.work.Mechanisms {
-		left[m.ID] = true
-	}
+	f.work.Each(func(_ string, _ int, e rig.Entity) bool {
+		id, _ := e.Identity()
+		left[*id] = true
+		return true
+	})
 	remove := map[string]bool{}
 	for _, id := range f.order() {
 		origin, ok := f.copied(id)
@@ -120,16 +116,12 @@ func (f *folding) removals() error {
 // order lists the IDs of all copies, copies of copies first.
 func (f *folding) order() []string {
 	var list []string
-	d := f.seen.Document
-	for i := len(d.Mechanisms) - 1; i >= 0; i-- {
-		list = append(list, d.Mechanisms[i].ID)
-	}
-	for i := len(d.Controls) - 1; i >= 0; i-- {
-		list = append(list, d.Controls[i].ID)
-	}
-	for i := len(d.Joints) - 1; i >= 0; i-- {
-		list = append(list, d.Joints[i].ID)
-	}
+	f.seen.Document.Each(func(_ string, _ int, e rig.Entity) bool {
+		id, _ := e.Identity()
+		list = append(list, *id)
+		return true
+	})
+	slices.Reverse(list)
 	return list
 }
 
@@ -148,7 +140,5 @@ func (f *folding) drop(remove map[string]bool) {
 			}
 		}
 	}
-	f.work.Joints = slices.DeleteFunc(f.work.Joints, func(j rig.Joint) bool { return remove[j.ID] })
-	f.work.Controls = slices.DeleteFunc(f.work.Controls, func(c rig.Control) bool { return remove[c.ID] })
-	f.work.Mechanisms = slices.DeleteFunc(f.work.Mechanisms, func(m rig.Mechanism) bool { return remove[m.ID] })
+	f.work.Drop(func(id string) bool { return remove[id] })
 }

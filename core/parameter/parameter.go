@@ -87,6 +87,15 @@ func (d Declaration) checkProfile(points []Point) error {
 // Set is the values of one mechanism by key. A key left out has its default.
 type Set map[string]Value
 
+// Clone returns a copy; a nil set gives an empty one. Profiles are shared, as they are replaced whole.
+func (s Set) Clone() Set {
+	clone := make(Set, len(s)+1)
+	for key, value := range s {
+		clone[key] = value
+	}
+	return clone
+}
+
 // Declared is the list of a kind's parameters.
 type Declared []Declaration
 

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"slices"
 
-	"myriapod/core/parameter"
 	"myriapod/core/rig"
 )
 
@@ -244,13 +243,8 @@ func (c *copying) mapped(id string) string {
 	return id
 }
 
-func (c *copying) mapAll(ids []string) []string {
-	mapped := make([]string, len(ids))
-	for i, id := range ids {
-		mapped[i] = c.mapped(id)
-	}
-	return mapped
-}
+// follow has what is copied refer to what belongs to the copy.
+func (c *copying) follow(r rig.Reference) string { return c.mapped(r.ID) }
 
 // begin records where a copied thing comes from and returns what it keeps of its own.
 func (c *copying) begin(of string) (id string, difference rig.Difference) {
@@ -316,10 +310,7 @@ func (c *copying) controls() {
 		if source.Label != "" {
 			control.Label = Named(c.r, source.Label, c.n)
 		}
-		control.Space = c.mapped(source.Space)
-		if len(source.Spaces) > 0 {
-			control.Spaces = c.mapAll(source.Spaces)
-		}
+		control.Refer(c.follow)
 		position := source.Position
 		if difference.Offset != nil {
 			position = position.Add(*difference.Offset)
@@ -360,13 +351,10 @@ func (c *copying) mechanisms() {
 		id, difference := c.begin(source.ID)
 		m := source
 		m.ID, m.Name = id, Named(c.r, source.Name, c.n)
-		m.Host, m.Joints, m.Controls = c.mapped(source.Host), c.mapAll(source.Joints), c.mapAll(source.Controls)
+		m.Refer(c.follow)
 		m.Mirrored = source.Mirrored != c.motion.mirrored
 		m.Dials = c.dials(source.Dials)
-		m.Parameters = parameter.Set{}
-		for key, value := range source.Parameters {
-			m.Parameters[key] = value
-		}
+		m.Parameters = source.Parameters.Clone()
 		for key, value := range difference.Parameters {
 			m.Parameters[key] = value
 		}

@@ -1,45 +1,6 @@
 package rig
 
-import (
-	"fmt"
-	"maps"
-	"slices"
-
-	"myriapod/core/parameter"
-)
-
-// Clone returns a copy of d that shares nothing that an edit may change. Outlines, dials, keys and profiles are replaced whole by
-// edits, never written into, so they are shared.
-func (d *Document) Clone() *Document {
-	c := *d
-	c.Parts = slices.Clone(d.Parts)
-	c.Joints = slices.Clone(d.Joints)
-	c.Controls = slices.Clone(d.Controls)
-	for i := range c.Controls {
-		c.Controls[i].Channels = maps.Clone(c.Controls[i].Channels)
-	}
-	c.Mechanisms = slices.Clone(d.Mechanisms)
-	for i := range c.Mechanisms {
-		set := make(parameter.Set, len(d.Mechanisms[i].Parameters))
-		for key, value := range d.Mechanisms[i].Parameters {
-			set[key] = value
-		}
-		c.Mechanisms[i].Parameters = set
-		c.Mechanisms[i].Dials = maps.Clone(d.Mechanisms[i].Dials)
-	}
-	c.Bindings = slices.Clone(d.Bindings)
-	c.Clips = slices.Clone(d.Clips)
-	for i := range c.Clips {
-		c.Clips[i].Tracks = slices.Clone(d.Clips[i].Tracks)
-		c.Clips[i].JointTracks = slices.Clone(d.Clips[i].JointTracks)
-		c.Clips[i].MorphTracks = slices.Clone(d.Clips[i].MorphTracks)
-	}
-	c.Repeats = slices.Clone(d.Repeats)
-	for i := range c.Repeats {
-		c.Repeats[i].Differences = slices.Clone(d.Repeats[i].Differences)
-	}
-	return &c
-}
+import "fmt"
 
 // TakeID returns a fresh ID with the prefix given and uses it up.
 func (d *Document) TakeID(prefix string) string {
@@ -118,25 +79,14 @@ func (d *Document) LengthOf(joints []string) (length float64) {
 
 // NameOf returns the name of whatever has the ID, for messages to people; the ID itself when nothing has it.
 func (d *Document) NameOf(id string) string {
-	if j := d.Joint(id); j != nil {
-		return j.Name
-	}
-	if c := d.Control(id); c != nil {
-		return c.Name
-	}
-	if m := d.Mechanism(id); m != nil {
-		return m.Name
-	}
-	if p := d.Part(id); p != nil {
-		return p.Name
-	}
-	if c := d.Clip(id); c != nil {
-		return c.Name
-	}
-	if r := d.Repeat(id); r != nil {
-		return r.Name
-	}
-	return id
+	found := id
+	d.EachNamed(func(other, name string) bool {
+		if other == id {
+			found = name
+		}
+		return other != id
+	})
+	return found
 }
 
 // UniqueName returns want, or want with the first number behind it that makes it unique among the names given.
@@ -157,49 +107,19 @@ func (d *Document) HasName(name string) bool {
 
 // EachNamed calls visit with the ID and name of everything named, until it returns false.
 func (d *Document) EachNamed(visit func(id, name string) bool) {
-	d.eachNamed(func(_ string, _ int, id, name string) bool { return visit(id, name) })
+	d.Each(func(_ string, _ int, e Entity) bool {
+		id, name := e.Identity()
+		return name == nil || visit(*id, *name)
+	})
 }
 
-// placeOf is where in the file a named thing stands.
+// placeOf is where in the file a thing stands.
 func (d *Document) placeOf(wanted string) (place string) {
-	d.eachNamed(func(list string, i int, id, _ string) bool {
-		if id == wanted {
+	d.Each(func(list string, i int, e Entity) bool {
+		if id, _ := e.Identity(); *id == wanted {
 			place = fmt.Sprintf("%s[%d]", list, i)
 		}
 		return place == ""
 	})
 	return place
-}
-
-func (d *Document) eachNamed(visit func(list string, i int, id, name string) bool) {
-	for i, j := range d.Joints {
-		if !visit("joints", i, j.ID, j.Name) {
-			return
-		}
-	}
-	for i, c := range d.Controls {
-		if !visit("controls", i, c.ID, c.Name) {
-			return
-		}
-	}
-	for i, m := range d.Mechanisms {
-		if !visit("mechanisms", i, m.ID, m.Name) {
-			return
-		}
-	}
-	for i, p := range d.Parts {
-		if !visit("parts", i, p.ID, p.Name) {
-			return
-		}
-	}
-	for i, c := range d.Clips {
-		if !visit("clips", i, c.ID, c.Name) {
-			return
-		}
-	}
-	for i, r := range d.Repeats {
-		if !visit("repeats", i, r.ID, r.Name) {
-			return
-		}
-	}
 }

@@ -23,24 +23,12 @@ func unseen(r rune) bool {
 // tidy applies to every name that the document has of its own.
 func (d *Document) tidy(change func(string) string) {
 	d.Name = change(d.Name)
-	for i := range d.Joints {
-		d.Joints[i].Name = change(d.Joints[i].Name)
-	}
-	for i := range d.Controls {
-		d.Controls[i].Name = change(d.Controls[i].Name)
-	}
-	for i := range d.Mechanisms {
-		d.Mechanisms[i].Name = change(d.Mechanisms[i].Name)
-	}
-	for i := range d.Parts {
-		d.Parts[i].Name = change(d.Parts[i].Name)
-	}
-	for i := range d.Clips {
-		d.Clips[i].Name = change(d.Clips[i].Name)
-	}
-	for i := range d.Repeats {
-		d.Repeats[i].Name = change(d.Repeats[i].Name)
-	}
+	d.Each(func(_ string, _ int, e Entity) bool {
+		if _, name := e.Identity(); name != nil {
+			*name = change(*name)
+		}
+		return true
+	})
 }
 
 // TidyNames brings every name to the form in which it is kept.

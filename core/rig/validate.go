@@ -24,7 +24,7 @@ func (d *Document) Validate() error {
 		return fmt.Errorf("fps: lies between 1 and 1000, not at %g", d.FPS)
 	}
 	checks := []func() error{
-		d.CheckSizes, d.checkIDs, d.checkNames, d.checkParts, d.checkJoints, d.checkControls, d.checkMechanisms, d.checkBindings, d.checkClips, d.checkRepeats,
+		d.CheckSizes, d.checkIDs, d.checkNames, d.checkReferences, d.checkParts, d.checkJoints, d.checkControls, d.checkMechanisms, d.checkBindings, d.checkClips, d.checkRepeats,
 	}
 	for _, check := range checks {
 		if err := check(); err != nil {
@@ -34,58 +34,37 @@ func (d *Document) Validate() error {
 	return nil
 }
 
-func (d *Document) checkIDs() error {
-	seen := map[string]string{}
-	add := func(list string, i int, id string) error {
-		place := fmt.Sprintf("%s[%d].id", list, i)
-		if id == "" {
-			return fmt.Errorf("%s: is missing", place)
+func (d *Document) checkIDs() (err error) {
+	seen := map[string]bool{}
+	d.Each(func(list string, i int, e Entity) bool {
+		id, _ := e.Identity()
+		switch {
+		case *id == "":
+			err = fmt.Errorf("%s[%d].id: is missing", list, i)
+		case len(*id) > MaxID:
+			err = fmt.Errorf("%s[%d].id: is longer than %d bytes; shorten it, or nest repeats less deeply", list, i, MaxID)
+		case seen[*id]:
+			err = fmt.Errorf("%s[%d].id: %q stands at %s.id already", list, i, *id, d.placeOf(*id))
 		}
-		if len(id) > MaxID {
-			return fmt.Errorf("%s: is longer than %d bytes; shorten it, or nest repeats less deeply", place, MaxID)
-		}
-		if other, ok := seen[id]; ok {
-			return fmt.Errorf("%s: %q stands at %s already", place, id, other)
-		}
-		seen[id] = place
-		return nil
-	}
-	for i, p := range d.Parts {
-		if err := add("parts", i, p.ID); err != nil {
-			return err
-		}
-	}
-	for i, j := range d.Joints {
-		if err := add("joints", i, j.ID); err != nil {
-			return err
-		}
-	}
-	for i, c := range d.Controls {
-		if err := add("controls", i, c.ID); err != nil {
-			return err
-		}
-	}
-	for i, m := range d.Mechanisms {
-		if err := add("mechanisms", i, m.ID); err != nil {
-			return err
-		}
-	}
-	for i, b := range d.Bindings {
-		if err := add("bindings", i, b.ID); err != nil {
-			return err
-		}
-	}
-	for i, c := range d.Clips {
-		if err := add("clips", i, c.ID); err != nil {
-			return err
-		}
-	}
-	for i, r := range d.Repeats {
-		if err := add("repeats", i, r.ID); err != nil {
-			return err
-		}
-	}
-	return nil
+		seen[*id] = true
+		return err == nil
+	})
+	return err
+}
+
+// checkReferences tells of the first reference that leads nowhere, or to something of another sort.
+func (d *Document) checkReferences() (err error) {
+	targets := d.targets()
+	d.Each(func(list string, i int, e Entity) bool {
+		e.Refer(func(r Reference) string {
+			if err == nil && !r.Copied && targets[r.ID]&r.To == 0 {
+				err = fmt.Errorf("%s[%d].%s: there is no %s %q", list, i, r.Place(), r.To, r.ID)
+			}
+			return r.ID
+		})
+		return err == nil
+	})
+	return err
 }
 
 func (d *Document) checkNames() (err error) {
@@ -93,20 +72,24 @@ func (d *Document) checkNames() (err error) {
 		return fmt.Errorf("name: %w", err)
 	}
 	seen := map[string]string{}
-	d.eachNamed(func(list string, i int, id, name string) bool {
-		if err = CheckName(name); err != nil {
+	d.Each(func(list string, i int, e Entity) bool {
+		id, name := e.Identity()
+		if name == nil {
+			return true
+		}
+		if err = CheckName(*name); err != nil {
 			err = fmt.Errorf("%s[%d].name: %w", list, i, err)
 			return false
 		}
-		key := name
-		if !plain(name) {
-			key = TidyName(name)
+		key := *name
+		if !plain(key) {
+			key = TidyName(key)
 		}
 		if other, ok := seen[key]; ok {
-			err = fmt.Errorf("%s[%d].name: %q is taken by %s; give one of them another name", list, i, name, d.placeOf(other))
+			err = fmt.Errorf("%s[%d].name: %q is taken by %s; give one of them another name", list, i, *name, d.placeOf(other))
 			return false
 		}
-		seen[key] = id
+		seen[key] = *id
 		return true
 	})
 	return err
@@ -194,11 +177,6 @@ func (d *Document) checkJoints() error {
 			return fmt.Errorf("joints[%d].order: is one of %v, not %q", i, geometry.Orders, j.Order)
 		}
 	}
-	for i, j := range d.Joints {
-		if _, ok := parents[j.Parent]; !ok && j.Parent != "" {
-			return fmt.Errorf("joints[%d].parent: there is no joint %q", i, j.Parent)
-		}
-	}
 	return d.checkParentLoops(parents)
 }
 
@@ -216,28 +194,9 @@ func (d *Document) checkParentLoops(parents map[string]string) error {
 	return nil
 }
 
-// carriers is the set of IDs that things can hang on: joints and controls.
-func (d *Document) carriers() (joints, controls map[string]bool) {
-	joints, controls = make(map[string]bool, len(d.Joints)), make(map[string]bool, len(d.Controls))
-	for _, j := range d.Joints {
-		joints[j.ID] = true
-	}
-	for _, c := range d.Controls {
-		controls[c.ID] = true
-	}
-	return joints, controls
-}
-
 func (d *Document) checkControls() error {
-	joints, controls := d.carriers()
 	for i, c := range d.Controls {
-		place := fmt.Sprintf("controls[%d]", i)
-		for _, space := range append([]string{c.Space}, c.Spaces...) {
-			if space != "" && !controls[space] && !joints[space] {
-				return fmt.Errorf("%s.space: there is no control or joint %q", place, space)
-			}
-		}
-		if err := c.check(place); err != nil {
+		if err := c.check(fmt.Sprintf("controls[%d]", i)); err != nil {
 			return err
 		}
 	}
@@ -245,23 +204,9 @@ func (d *Document) checkControls() error {
 }
 
 func (d *Document) checkMechanisms() error {
-	joints, controls := d.carriers()
 	earlier := map[string]bool{}
 	for i, m := range d.Mechanisms {
 		place := fmt.Sprintf("mechanisms[%d]", i)
-		for k, id := range m.Joints {
-			if !joints[id] {
-				return fmt.Errorf("%s.joints[%d]: there is no joint %q", place, k, id)
-			}
-		}
-		for k, id := range m.Controls {
-			if !controls[id] {
-				return fmt.Errorf("%s.controls[%d]: there is no control %q", place, k, id)
-			}
-		}
-		if m.Host != "" && d.Mechanism(m.Host) == nil {
-			return fmt.Errorf("%s.host: there is no mechanism %q", place, m.Host)
-		}
 		if m.Host != "" && !earlier[m.Host] {
 			return fmt.Errorf("%s.host: %s stands later in the list; put it before what works on it", place, d.NameOf(m.Host))
 		}
@@ -298,23 +243,14 @@ func (d *Document) checkDialsOf(place string, m Mechanism) error {
 
 func (d *Document) checkBindings() error {
 	bound := map[string]bool{}
-	joints, _ := d.carriers()
 	for i, b := range d.Bindings {
 		place := fmt.Sprintf("bindings[%d]", i)
-		if d.Part(b.Part) == nil {
-			return fmt.Errorf("%s.part: there is no part %q", place, b.Part)
-		}
 		if bound[b.Part] {
 			return fmt.Errorf("%s.part: %q is bound already", place, d.NameOf(b.Part))
 		}
 		bound[b.Part] = true
 		if len(b.Joints) == 0 {
 			return fmt.Errorf("%s.joints: is empty; a part is bound to one joint or more", place)
-		}
-		for k, id := range b.Joints {
-			if !joints[id] {
-				return fmt.Errorf("%s.joints[%d]: there is no joint %q", place, k, id)
-			}
 		}
 	}
 	return nil

@@ -7,7 +7,6 @@ import (
 )
 
 func (d *Document) checkClips() error {
-	joints, _ := d.carriers()
 	for i, clip := range d.Clips {
 		place := fmt.Sprintf("clips[%d]", i)
 		if !Rise(clip.Start, clip.End, MaxLength) {
@@ -19,7 +18,7 @@ func (d *Document) checkClips() error {
 			}
 		}
 		for k, track := range clip.JointTracks {
-			if err := track.check(fmt.Sprintf("%s.jointTracks[%d]", place, k), joints); err != nil {
+			if err := track.check(fmt.Sprintf("%s.jointTracks[%d]", place, k)); err != nil {
 				return err
 			}
 		}
@@ -38,20 +37,13 @@ func Rise(from, to, most int) bool {
 }
 
 func (d *Document) checkTrack(place string, track Track) error {
-	control := d.Control(track.Control)
-	if control == nil {
-		return fmt.Errorf("%s.control: there is no control %q", place, track.Control)
-	}
-	if control.ChannelIndex(track.Channel) < 0 {
+	if control := d.Control(track.Control); control.ChannelIndex(track.Channel) < 0 {
 		return fmt.Errorf("%s.channel: is one of %v, not %q", place, control.AllChannels(), track.Channel)
 	}
 	return checkKeys(place, track.Keys)
 }
 
-func (t JointTrack) check(place string, joints map[string]bool) error {
-	if !joints[t.Joint] {
-		return fmt.Errorf("%s.joint: there is no joint %q", place, t.Joint)
-	}
+func (t JointTrack) check(place string) error {
 	if t.Property != JointMove && t.Property != JointTurn && t.Property != JointGirth {
 		return fmt.Errorf("%s.property: is one of move, turn, girth, not %q", place, t.Property)
 	}
@@ -72,11 +64,7 @@ func (t JointTrack) check(place string, joints map[string]bool) error {
 }
 
 func (d *Document) checkMorphTrack(place string, t MorphTrack) error {
-	part := d.Part(t.Part)
-	if part == nil {
-		return fmt.Errorf("%s.part: there is no part %q", place, t.Part)
-	}
-	if part.Morph(t.Morph) < 0 {
+	if part := d.Part(t.Part); part.Morph(t.Morph) < 0 {
 		return fmt.Errorf("%s.morph: %s has no morph target %q", place, part.Name, t.Morph)
 	}
 	return checkKeys(place, t.Keys)
