@@ -20,6 +20,7 @@ var layers = [][]string{
 	{"rig"},
 	{"repeat", "motion", "pick"},
 	{"mechanism"},
+	{"driver", "measure"},
 	{"mechanism/along"},
 	{"mechanism/splinechain", "mechanism/ribbonchain", "mechanism/fkchain"},
 	{"mechanism/wave", "mechanism/fkover", "mechanism/limb", "mechanism/aim"},

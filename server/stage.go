@@ -78,14 +78,16 @@ func (s *stage) pose(ask wire.Ask) (adjusted []wire.Tell, err error) {
 		s.clip = ask.Clip
 		e.SetClip(s.clips[ask.Clip])
 	}
-	e.Zero()
 	e.SetStill(ask.Rest)
 	e.SetAtHome(ask.Rest)
-	e.SetTime(ask.Time)
 	if ask.Rest {
+		e.SetTime(ask.Time)
 		e.Zero()
-	} else if heldErr := errors.Join(s.hold(ask.Channels), s.holdMorphs(ask.Morphs)); heldErr != nil {
-		err = heldErr
+	} else {
+		held, heldErr := s.held(ask)
+		if e.PoseAt(ask.Time, held); heldErr != nil {
+			err = heldErr
+		}
 	}
 	e.Evaluate()
 	if ask.Pull != nil && !ask.Rest {
@@ -96,31 +98,34 @@ func (s *stage) pose(ask wire.Ask) (adjusted []wire.Tell, err error) {
 	return adjusted, err
 }
 
-func (s *stage) hold(held map[string][]wire.Held) (err error) {
-	for id, channels := range held {
-		control, ok := s.evaluator.Plan.ControlIndex[id]
-		if !ok {
-			continue // it was removed while the page held it
-		}
-		for _, h := range channels {
-			if setErr := s.evaluator.SetChannel(control, h.Channel, h.Value); setErr != nil {
-				err = setErr
+// held is what the page holds, of what is there. What was removed while the page held it is passed over.
+func (s *stage) held(ask wire.Ask) (held []evaluate.Held, err error) {
+	e := s.evaluator
+	add := func(a rig.Address, value float64) {
+		slot, ok := e.Plan.Layout.Find(a)
+		switch {
+		case !ok && e.Plan.Document.Control(a.Of) != nil:
+			err = errors.Join(err, fmt.Errorf("%s has no channel %q", e.Plan.Document.NameOf(a.Of), a.Key))
+		case !ok:
+		default:
+			if wrong := e.Check(slot, value); wrong != nil {
+				err = errors.Join(err, wrong)
+				return
 			}
+			held = append(held, evaluate.Held{Slot: slot, Value: value})
 		}
 	}
-	return err
-}
-
-func (s *stage) holdMorphs(held map[string][]wire.HeldMorph) (err error) {
-	for part, morphs := range held {
-		if _, ok := s.evaluator.Plan.MorphSlots[part]; !ok {
-			continue // it was removed while the page held it
+	for id, channels := range ask.Channels {
+		for _, h := range channels {
+			add(rig.Address{Of: id, Key: string(h.Channel)}, h.Value)
 		}
+	}
+	for part, morphs := range ask.Morphs {
 		for _, h := range morphs {
-			err = errors.Join(err, s.evaluator.SetMorph(part, h.Morph, h.Value))
+			add(rig.Address{Of: part, Key: h.Morph}, h.Value)
 		}
 	}
-	return err
+	return held, err
 }
 
 // pull moves a control's channels so that it stands at a place in the world.
@@ -239,11 +244,13 @@ const curveSamples = 64
 // frame encodes the present state for the page; docs/live.md describes it. The slice is good until the next call.
 func (s *stage) frame(ask wire.Ask) []byte {
 	e := s.evaluator
+	dialsFrom, dialsTo := e.Plan.Layout.Dials()
+	morphsFrom, morphsTo := e.Plan.Layout.Morphs()
 	b := s.buffer[:0]
 	for _, n := range []uint32{
 		frameMagic, ask.Seq, uint32(s.sequence), math.Float32bits(float32(e.Frame.Time)),
 		uint32(len(e.Frame.Joints)), uint32(len(e.Frame.Controls)), uint32(len(e.Frame.Curves)), curveSamples,
-		uint32(len(e.Frame.Morphs)), uint32(e.Plan.Layout.Size() - rig.ChannelCount*len(e.Frame.Controls)),
+		uint32(morphsTo - morphsFrom), uint32(dialsTo - dialsFrom),
 	} {
 		b = binary.LittleEndian.AppendUint32(b, n)
 	}
@@ -252,7 +259,7 @@ func (s *stage) frame(ask wire.Ask) []byte {
 	}
 	for i := range e.Frame.Controls {
 		b = appendMatrix(b, e.ControlAt(i).Matrix(mgl64.Vec3{e.Frame.Size, e.Frame.Size, e.Frame.Size}))
-		for _, value := range e.Frame.Channels[i*rig.ChannelCount : (i+1)*rig.ChannelCount] {
+		for _, value := range e.Frame.Inputs[i*rig.ChannelCount : (i+1)*rig.ChannelCount] {
 			b = appendFloat(b, value)
 		}
 	}
@@ -263,10 +270,10 @@ func (s *stage) frame(ask wire.Ask) []byte {
 			b = appendFloat(appendFloat(appendFloat(b, p[0]), p[1]), p[2])
 		}
 	}
-	for _, value := range e.Frame.Morphs {
+	for _, value := range e.Frame.Values[morphsFrom:morphsTo] {
 		b = appendFloat(b, value)
 	}
-	for _, value := range e.Frame.Channels[rig.ChannelCount*len(e.Frame.Controls):] { // the dials, control after control
+	for _, value := range e.Frame.Inputs[dialsFrom:dialsTo] { // the dials, control after control
 		b = appendFloat(b, value)
 	}
 	for i := range e.Frame.Controls {

@@ -57,9 +57,7 @@ func (r *Revision) Read() (*rig.Document, error) {
 	if err := json.Unmarshal(data, d); err != nil {
 		return nil, r.damaged(err)
 	}
-	if d.Repeats == nil { // kept before there were any
-		d.Repeats = []rig.Repeat{}
-	}
+	d.Modernise()
 	d.MendNames() // kept before names had to be what they have to be now
 	return d, edit.Validate(d)
 }

@@ -72,7 +72,8 @@ func TestBrindlesNeckAndTailFromABareSkeleton(t *testing.T) {
 	p.button("Build FK chain")
 	p.wait("it", `document.querySelector("aside").innerText.includes("Shares its joints")`)
 	require.NotNil(t, document().ControlNamed("neck_blend"))
-	assert.Contains(t, document().Mechanism(named("bow")).Dials, "influence")
+	_, blended := document().LinkedTo(rig.Address{Of: named("bow"), Key: "influence"})
+	assert.True(t, blended)
 	p.look("built")
 
 	// The head's end of the neck is pulled aside; FK takes over from there without being seen.
@@ -120,7 +121,8 @@ func TestBrindlesNeckAndTailFromABareSkeleton(t *testing.T) {
 	p.button("mechanism neck")
 	p.button("Drive Stretch by a dial")
 	p.field("Control whose dial drives Stretch", end+kb.Enter)
-	assert.Equal(t, rig.DialRef{Control: named(end), Dial: "stretch"}, document().Mechanism(named("neck")).Dials["stretch"])
+	by, _ := document().LinkedTo(rig.Address{Of: named("neck"), Key: "stretch"})
+	assert.Equal(t, rig.Address{Of: named(end), Key: "stretch"}, by)
 	p.button("control " + end)
 	p.field("stretch", "0.5"+kb.Enter)
 	p.settled()

@@ -99,11 +99,6 @@ func dropControls(d *rig.Document, gone []string) error {
 			if slices.Contains(m.Controls, id) {
 				return fmt.Errorf("%s belongs to %s; take it out there, or remove that first", d.NameOf(id), m.Name)
 			}
-			for key, ref := range m.Dials {
-				if ref.Control == id {
-					return fmt.Errorf("the dial %s of %s drives %s of %s; free that first", ref.Dial, d.NameOf(id), key, m.Name)
-				}
-			}
 		}
 	}
 	d.Controls = slices.DeleteFunc(d.Controls, func(c rig.Control) bool { return slices.Contains(gone, c.ID) })

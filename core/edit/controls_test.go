@@ -29,10 +29,11 @@ func TestDialsComeChangeAndGo(t *testing.T) {
 	d = apply(t, d, &edit.DriveParameter{Mechanism: spine, Key: "stretch", Control: root, Dial: "grip"})
 	key := edit.KeyPlace{Control: root, Channel: "grip", Frame: 3}
 	d = apply(t, d, &edit.SetKeys{Clip: d.Clips[0].ID, Keys: []edit.KeyValue{{KeyPlace: key, Value: 2.5, Ease: rig.Smooth}}})
-	refuse(t, d, &edit.RemoveDial{Control: root, Name: "grip"}, "grip drives stretch of spine; free that first")
+	refuse(t, d, &edit.RemoveDial{Control: root, Name: "grip"}, "root.grip drives spine.stretch; free that first")
 
 	renamed, remarks, _ := told(t, d, &edit.ChangeDial{Control: root, Name: "grip", Dial: rig.Dial{Name: "pull", Min: 0, Max: 2}})
-	assert.Equal(t, rig.DialRef{Control: root, Dial: "pull"}, renamed.Mechanisms[0].Dials["stretch"], "what it drives goes with it")
+	by, _ := renamed.LinkedTo(rig.Address{Of: spine, Key: "stretch"})
+	assert.Equal(t, rig.Address{Of: root, Key: "pull"}, by, "what it drives goes with it")
 	assert.Equal(t, rig.Channel("pull"), renamed.Clips[0].Tracks[0].Channel, "and its keys")
 	assert.Contains(t, strings.Join(remarks, " "), "lie beyond its range")
 	refuse(t, d, &edit.ChangeDial{Control: root, Name: "nothing", Dial: grip}, `root has no dial "nothing"`)
@@ -221,7 +222,7 @@ func TestControlsComeAndGoByThemselves(t *testing.T) {
 	offered := apply(t, d, &edit.OfferSpaces{Controls: []string{d.Mechanisms[0].Controls[4]}, Spaces: []string{bar.ID}})
 	refuse(t, offered, &edit.DeleteControls{Controls: []string{bar.ID}}, "hangs on bar")
 	driven := apply(t, d, &edit.DriveParameter{Mechanism: d.Mechanisms[0].ID, Key: "volume", Control: bar.ID})
-	refuse(t, driven, &edit.DeleteControls{Controls: []string{bar.ID}}, "the dial volume of bar drives volume of spine")
+	refuse(t, driven, &edit.DeleteControls{Controls: []string{bar.ID}}, "bar.volume drives spine.volume")
 	refuse(t, d, &edit.DeleteControls{Controls: []string{d.Mechanisms[0].Controls[1]}}, "spine_ctl_2 belongs to spine")
 	refuse(t, d, &edit.DeleteControls{Controls: []string{d.ControlNamed(rig.RootName).ID}}, "root carries the whole specimen")
 	refuse(t, d, &edit.AddControl{Name: "x", Space: "nowhere", Shape: rig.Hoop, Reach: 1}, "no control or joint")

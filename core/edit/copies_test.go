@@ -74,8 +74,10 @@ func TestDialsDriveCopiesByTheirOwnControls(t *testing.T) {
 	left, right := s.ControlNamed("turns_L_fk_1").ID, s.ControlNamed("turns_R_fk_1").ID
 	d = apply(t, d, &edit.DriveParameter{Mechanism: rightChain, Key: "influence", Control: right})
 	s = seen(t, d).Document
-	assert.Equal(t, rig.DialRef{Control: left, Dial: "influence"}, s.Mechanism(leftChain).Dials["influence"])
-	assert.Equal(t, rig.DialRef{Control: right, Dial: "influence"}, s.Mechanism(rightChain).Dials["influence"])
+	for chain, control := range map[string]string{leftChain: left, rightChain: right} {
+		by, _ := s.LinkedTo(rig.Address{Of: chain, Key: "influence"})
+		assert.Equal(t, rig.Address{Of: control, Key: "influence"}, by)
+	}
 	e := opened(t, d)
 	require.NoError(t, e.SetChannel(e.Plan.ControlIndex[right], "influence", 0))
 	for _, id := range []string{left, right} {

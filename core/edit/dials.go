@@ -2,7 +2,7 @@ package edit
 
 import (
 	"fmt"
-	"maps"
+	"math"
 	"slices"
 
 	"myriapod/core/parameter"
@@ -71,14 +71,7 @@ func (e *ChangeDial) Apply(c *Context, d *rig.Document) error {
 		delete(control.Channels, e.Name)
 		control.Channels[e.Dial.Name] = state
 	}
-	was, now := rig.DialRef{Control: e.Control, Dial: e.Name}, rig.DialRef{Control: e.Control, Dial: e.Dial.Name}
-	for i := range d.Mechanisms {
-		for key, ref := range d.Mechanisms[i].Dials {
-			if ref == was {
-				d.Mechanisms[i].Dials[key] = now
-			}
-		}
-	}
+	readdress(d, control.Of(e.Name), control.Of(e.Dial.Name))
 	for i := range d.Clips {
 		for k := range d.Clips[i].Tracks {
 			if track := &d.Clips[i].Tracks[k]; track.Control == e.Control && track.Channel == e.Name {
@@ -130,13 +123,6 @@ func (e *RemoveDial) Apply(c *Context, d *rig.Document) error {
 	if e.Name == rig.ScaleDial && control.Name == rig.GlobalName {
 		return fmt.Errorf("the dial %q of %s scales the whole specimen; lock it if nobody is to touch it", e.Name, control.Name)
 	}
-	for _, m := range d.Mechanisms {
-		for _, key := range slices.Sorted(maps.Keys(m.Dials)) {
-			if m.Dials[key] == (rig.DialRef{Control: e.Control, Dial: e.Name}) {
-				return fmt.Errorf("%s drives %s of %s; free that first", e.Name, key, m.Name)
-			}
-		}
-	}
 	control.Dials = slices.Delete(slices.Clone(control.Dials), at, at+1)
 	delete(control.Channels, e.Name)
 	for i := range d.Clips {
@@ -186,7 +172,7 @@ func (e *DriveParameter) Apply(c *Context, d *rig.Document) error {
 		return fmt.Errorf("no dial can drive %q of %s", e.Key, m.Name)
 	}
 	if e.Control == "" {
-		return free(d, m, e.Key)
+		return free(d, m, declared)
 	}
 	control := d.Control(e.Control)
 	if control == nil {
@@ -208,24 +194,55 @@ func (e *DriveParameter) Apply(c *Context, d *rig.Document) error {
 			Name: dial, Min: declared.Min, Max: declared.Max, Default: value.Number, Unit: declared.Unit,
 		})
 	}
-	if m.Dials == nil {
-		m.Dials = map[string]rig.DialRef{}
-	}
-	m.Dials[e.Key] = rig.DialRef{Control: control.ID, Dial: dial}
+	link(d, rig.Address{Of: m.ID, Key: e.Key}, control.Of(dial))
 	return nil
 }
 
-// free gives a parameter the value that its dial has at rest.
-func free(d *rig.Document, m *rig.Mechanism, key string) error {
-	ref, driven := m.Dials[key]
-	if !driven {
-		return fmt.Errorf("no dial drives %s of %s", key, m.Name)
+// link has a number taken from another, in the place of the link that it has; what else drives it stays on top.
+func link(d *rig.Document, drives, by rig.Address) {
+	made := rig.Driver{ID: d.TakeID("v"), Kind: rig.LinkKind, Drives: drives, By: []rig.Address{by}, On: true, Parameters: parameter.Set{}}
+	at := slices.IndexFunc(d.Drivers, func(x rig.Driver) bool { return x.Drives == drives })
+	d.Drivers = slices.DeleteFunc(d.Drivers, func(x rig.Driver) bool { return isLink(x, drives) })
+	if at < 0 {
+		at = len(d.Drivers)
 	}
-	m.Parameters[key] = parameter.OfNumber(d.Control(ref.Control).RestValue(ref.Dial))
-	delete(m.Dials, key)
-	if len(m.Dials) == 0 {
-		m.Dials = nil
+	d.Drivers = slices.Insert(d.Drivers, at, made)
+}
+
+func isLink(x rig.Driver, drives rig.Address) bool {
+	return x.Drives == drives && x.Kind == rig.LinkKind
+}
+
+// readdress has what drives or reads one number drive and read another.
+func readdress(d *rig.Document, was, now rig.Address) {
+	for i := range d.Drivers {
+		driver := &d.Drivers[i]
+		if driver.Drives == was {
+			driver.Drives = now
+		}
+		if slices.Contains(driver.By, was) {
+			driver.By = slices.Clone(driver.By)
+			for k := range driver.By {
+				if driver.By[k] == was {
+					driver.By[k] = now
+				}
+			}
+		}
 	}
+}
+
+// free takes the link off a parameter, and gives it the value that the dial has at rest, as far as the parameter takes it.
+func free(d *rig.Document, m *rig.Mechanism, declared parameter.Declaration) error {
+	drives := rig.Address{Of: m.ID, Key: declared.Key}
+	at := slices.IndexFunc(d.Drivers, func(x rig.Driver) bool { return isLink(x, drives) })
+	if at < 0 {
+		return fmt.Errorf("no dial drives %s of %s", declared.Key, m.Name)
+	}
+	if by := d.Drivers[at].By[0]; d.Control(by.Of) != nil {
+		rest := d.Control(by.Of).RestValue(rig.Channel(by.Key))
+		m.Parameters[declared.Key] = parameter.OfNumber(math.Max(declared.Min, math.Min(declared.Max, rest)))
+	}
+	d.Drivers = slices.DeleteFunc(d.Drivers, func(x rig.Driver) bool { return isLink(x, drives) })
 	return nil
 }
 

@@ -2,7 +2,6 @@ package edit
 
 import (
 	"fmt"
-	"maps"
 	"reflect"
 	"slices"
 
@@ -69,6 +68,14 @@ func (f *folding) fold() (*rig.Document, error) {
 		if err := f.mechanism(i); err != nil {
 			return nil, err
 		}
+	}
+	for i := len(f.work.Drivers) - 1; i >= 0; i-- {
+		if err := f.driver(i); err != nil {
+			return nil, err
+		}
+	}
+	for i := range f.work.Measures {
+		f.measure(i)
 	}
 	gone := func(id string) bool { _, ok := f.copied(id); return ok }
 	f.work.Drop(gone)
@@ -255,40 +262,76 @@ func (f *folding) mechanism(i int) error {
 	if f.only {
 		d = f.difference(origin)
 	}
-	for key, value := range now.Parameters {
-		if reflect.DeepEqual(value, was.Parameters[key]) {
-			continue
-		}
-		if !f.only {
-			source.Parameters[key] = value
-			continue
-		}
-		if d.Parameters == nil {
-			d.Parameters = parameter.Set{}
-		} else {
-			d.Parameters = d.Parameters.Clone()
-		}
-		d.Parameters[key] = value
-	}
-	if now.On != was.On {
+	f.parameters(d, now.Parameters, was.Parameters, source.Parameters)
+	f.switched(d, now.On, was.On, &source.On)
+	if !slices.Equal(now.Controls, was.Controls) || !slices.Equal(now.Places, was.Places) {
 		if f.only {
-			d.On = &now.On
-		} else {
-			source.On = now.On
+			return fmt.Errorf("the controls of %s come from its source; change them there, or detach the repeat", now.Name)
 		}
-	}
-	if !slices.Equal(now.Controls, was.Controls) || !slices.Equal(now.Places, was.Places) || !maps.Equal(now.Dials, was.Dials) {
-		if f.only {
-			return fmt.Errorf("the controls and dials of %s come from its source; change them there, or detach the repeat", now.Name)
-		}
-		source.Controls, source.Places, source.Dials = f.backAll(origin, now.Controls), now.Places, nil
-		for key, ref := range now.Dials {
-			if source.Dials == nil {
-				source.Dials = map[string]rig.DialRef{}
-			}
-			source.Dials[key] = rig.DialRef{Control: f.back(origin, ref.Control), Dial: ref.Dial}
-		}
+		source.Controls, source.Places = f.backAll(origin, now.Controls), now.Places
 	}
 	f.own[source.ID] = true
 	return nil
+}
+
+// parameters takes changed parameters of a copy to the source, or keeps them in a difference.
+func (f *folding) parameters(d *rig.Difference, now, was, source parameter.Set) {
+	for key, value := range now {
+		if reflect.DeepEqual(value, was[key]) {
+			continue
+		}
+		if !f.only {
+			source[key] = value
+			continue
+		}
+		d.Parameters = d.Parameters.Clone()
+		d.Parameters[key] = value
+	}
+}
+
+// switched is as parameters, for whether a copy is on.
+func (f *folding) switched(d *rig.Difference, now, was bool, source *bool) {
+	switch {
+	case now == was:
+	case f.only:
+		d.On = &now
+	default:
+		*source = now
+	}
+}
+
+func (f *folding) driver(i int) error {
+	now := f.work.Drivers[i]
+	origin, ok := f.copied(now.ID)
+	if !ok || !f.own[now.ID] {
+		return nil
+	}
+	was := f.before[now.ID].(*rig.Driver)
+	source := f.work.Driver(origin.Of)
+	if source == nil || !f.only && f.own[source.ID] {
+		return nil
+	}
+	d := &rig.Difference{}
+	if f.only {
+		d = f.difference(origin)
+	}
+	f.parameters(d, now.Parameters, was.Parameters, source.Parameters)
+	f.switched(d, now.On, was.On, &source.On)
+	if now.Drives != was.Drives || !slices.Equal(now.By, was.By) {
+		if f.only {
+			return fmt.Errorf("what the drivers of %s read comes from their source; change them there, or detach the repeat", f.seen.Document.NameOfValue(was.Drives))
+		}
+		source.Drives, source.By = now.Drives, now.By
+		source.Refer(func(r rig.Reference) string { return f.back(origin, r.ID) })
+	}
+	f.own[source.ID] = true
+	return nil
+}
+
+// measure keeps a copy's new name; nothing else of a measure changes.
+func (f *folding) measure(i int) {
+	now := f.work.Measures[i]
+	if origin, ok := f.copied(now.ID); ok && f.own[now.ID] {
+		f.named(origin, f.before[now.ID].(*rig.Measure).Name, now.Name)
+	}
 }

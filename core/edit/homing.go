@@ -22,8 +22,27 @@ func (f *folding) homeNew() error {
 				again = true
 			}
 		}
+		for i := range f.work.Measures {
+			if m := &f.work.Measures[i]; f.before[m.ID] == nil && len(m.Of) > 0 && f.homeReferences(m, m.Of[0]) {
+				again = true
+			}
+		}
+		for i := range f.work.Drivers {
+			if x := &f.work.Drivers[i]; f.before[x.ID] == nil && f.homeReferences(x, x.Drives.Of) {
+				again = true
+			}
+		}
 	}
 	return nil
+}
+
+// homeReferences takes what stands on a copy home to the source of that.
+func (f *folding) homeReferences(e rig.Entity, on string) bool {
+	origin, ok := f.copied(on)
+	if ok {
+		e.Refer(func(r rig.Reference) string { return f.back(origin, r.ID) })
+	}
+	return ok
 }
 
 func (f *folding) homeJoint(j *rig.Joint) bool {
@@ -63,12 +82,13 @@ func (f *folding) homeMechanism(m *rig.Mechanism) bool {
 	}
 	m.Refer(func(r rig.Reference) string { return f.back(origin, r.ID) })
 	m.Mirrored = m.Mirrored != origin.Mirrors()
-	for key, ref := range m.Dials {
-		m.Dials[key] = rig.DialRef{Control: f.back(origin, ref.Control), Dial: ref.Dial}
-	}
 	own := slices.Clone(m.Controls)
-	for _, ref := range m.Dials {
-		own = append(own, ref.Control)
+	for _, driver := range f.work.Drivers {
+		for _, by := range driver.By {
+			if driver.Drives.Of == m.ID {
+				own = append(own, by.Of)
+			}
+		}
 	}
 	for i := range f.work.Controls {
 		c := &f.work.Controls[i]

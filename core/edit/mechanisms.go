@@ -3,7 +3,6 @@ package edit
 import (
 	"errors"
 	"fmt"
-	"maps"
 	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
@@ -123,7 +122,7 @@ func blendOver(site *mechanism.Site, built *rig.Mechanism) error {
 	for _, channel := range rig.Channels {
 		control.Channels[channel] = rig.ChannelState{Locked: true, Hidden: true}
 	}
-	built.Dials = map[string]rig.DialRef{mechanism.InfluenceKey: {Control: id, Dial: BlendDial}}
+	link(d, rig.Address{Of: built.ID, Key: mechanism.InfluenceKey}, d.Control(id).Of(BlendDial))
 	return nil
 }
 
@@ -268,9 +267,27 @@ func (e *RemoveMechanism) Apply(c *Context, d *rig.Document) error {
 	if err := dropControls(d, removed.Controls); err != nil {
 		return err
 	}
-	for _, key := range slices.Sorted(maps.Keys(removed.Dials)) {
-		if id := removed.Dials[key].Control; bearsDialsOnly(d, id) {
-			_ = dropControls(d, []string{id}) // it stays where something uses it
+	return dropBearers(d, removed)
+}
+
+// dropBearers takes off what drove a mechanism that is gone, and the controls that were there for these dials alone; they stay where something else
+// uses them.
+func dropBearers(d *rig.Document, removed rig.Mechanism) error {
+	var bearers []string
+	d.Drivers = slices.DeleteFunc(d.Drivers, func(x rig.Driver) bool {
+		for _, by := range x.By {
+			if x.Drives.Of == removed.ID && bearsDialsOnly(d, by.Of) {
+				bearers = append(bearers, by.Of)
+			}
+		}
+		return x.Drives.Of == removed.ID
+	})
+	for _, id := range bearers {
+		used := slices.ContainsFunc(d.Drivers, func(x rig.Driver) bool {
+			return slices.ContainsFunc(x.By, func(a rig.Address) bool { return a.Of == id })
+		})
+		if !used {
+			_ = dropControls(d, []string{id}) // it stays where something hangs on it
 		}
 	}
 	return nil

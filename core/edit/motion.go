@@ -36,6 +36,8 @@ type ChangeClip struct {
 	Start int    `json:"start"`
 	End   int    `json:"end"`
 	Loop  bool   `json:"loop"`
+	// PreRoll is how many seconds before the first frame what has memory begins; it stays when it is left out.
+	PreRoll *float64 `json:"preRoll,omitempty"`
 }
 
 // Title implements Edit.
@@ -51,6 +53,9 @@ func (e *ChangeClip) Apply(_ *Context, d *rig.Document) error {
 		return missing("clip", e.Clip)
 	}
 	clip.Start, clip.End, clip.Loop = e.Start, e.End, e.Loop
+	if e.PreRoll != nil {
+		clip.PreRoll = *e.PreRoll
+	}
 	return nil
 }
 

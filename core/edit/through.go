@@ -66,6 +66,9 @@ func Change(c *Context, before *rig.Document, e Edit) (*rig.Document, error) {
 	if err := e.Apply(c, work); err != nil {
 		return nil, err
 	}
+	if err := settleValues(c, seen.Document, work); err != nil {
+		return nil, err
+	}
 	work.TidyNames()
 	if len(seen.Origins) == 0 {
 		return work, nil

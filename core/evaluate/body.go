@@ -49,7 +49,7 @@ type BodyPart struct {
 	inverses  []mgl64.Mat4
 	palette   []skin.Matrix
 	Morphs    []*mesh.Deltas
-	slot      int        // where the part's morph targets begin in Frame.Morphs
+	slot      int        // where the part's morph targets begin in Frame.Values
 	shaped    *mesh.Mesh // the rest surface with the morph targets mixed in
 }
 
@@ -82,7 +82,7 @@ func newBodyPart(e *Evaluator, surfaces Surfaces, part rig.Part) (BodyPart, erro
 		}
 		p.Morphs = append(p.Morphs, deltas)
 	}
-	p.slot, p.shaped = e.Plan.MorphSlots[part.ID], surface
+	p.slot, p.shaped = e.Plan.Layout.MorphsOf(part), surface
 	if len(p.Morphs) > 0 {
 		p.shaped = &mesh.Mesh{Positions: make([]float32, len(surface.Positions)), Normals: make([]float32, len(surface.Normals))}
 	}
@@ -137,7 +137,7 @@ func (p *BodyPart) shape(e *Evaluator) {
 	copy(p.shaped.Positions, p.Rest.Positions)
 	copy(p.shaped.Normals, p.Rest.Normals)
 	for k, deltas := range p.Morphs {
-		deltas.Mix(float32(e.Frame.Morphs[p.slot+k]), p.shaped)
+		deltas.Mix(float32(e.Frame.Values[p.slot+k]), p.shaped)
 	}
 	if p.Weights == nil {
 		copy(p.Positions, p.shaped.Positions)

@@ -24,16 +24,16 @@ func TestChannelsStayWithinTheirLimits(t *testing.T) {
 	slot := e.Plan.ControlIndex[control.ID] * rig.ChannelCount
 	for value, want := range map[float64]float64{-9: low, -0.1: -0.1, 0.3: 0.3, 9: high} {
 		require.NoError(t, e.SetChannel(e.Plan.ControlIndex[control.ID], rig.MoveX, value))
-		assert.Equal(t, want, e.Frame.Channels[slot])
+		assert.Equal(t, want, e.Frame.Values[slot])
 	}
 	require.NoError(t, e.SetChannel(e.Plan.ControlIndex[control.ID], rig.MoveY, 3))
-	assert.Zero(t, e.Frame.Channels[slot+1], "a locked channel stays at rest")
+	assert.Zero(t, e.Frame.Values[slot+1], "a locked channel stays at rest")
 	require.NoError(t, e.SetChannel(e.Plan.ControlIndex[control.ID], rig.MoveZ, 3))
-	assert.Equal(t, 3.0, e.Frame.Channels[slot+2], "its neighbour is free")
+	assert.Equal(t, 3.0, e.Frame.Values[slot+2], "its neighbour is free")
 	assert.Error(t, e.SetChannel(e.Plan.ControlIndex[control.ID], rig.MoveX, math.NaN()))
 	e.SetClip(motion.Prepare(d.Clips[0]))
 	for frame, want := range map[float64]float64{0: low, 5: 0, 6: 0.4, 10: high} {
 		e.SetFrame(frame)
-		assert.InDelta(t, want, e.Frame.Channels[slot], 1e-12)
+		assert.InDelta(t, want, e.Frame.Values[slot], 1e-12)
 	}
 }

@@ -143,7 +143,8 @@ func TestValuesThatCannotBeAreRefused(t *testing.T) {
 	for _, value := range []float64{math.NaN(), math.Inf(1), 1e7} {
 		assert.ErrorContains(t, e.SetChannel(0, rig.MoveX, value), "global.moveX")
 	}
-	require.Error(t, e.SetChannel(0, rig.RotateX, 1e5))
+	require.Error(t, e.SetChannel(0, rig.RotateX, math.Inf(-1)))
+	require.NoError(t, e.SetChannel(0, rig.RotateX, 1e9), "turns have no limit of size")
 	e.SetTime(math.NaN())
 	e.Evaluate()
 	assert.Zero(t, e.Frame.Time)

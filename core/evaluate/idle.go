@@ -16,8 +16,8 @@ type idleness struct {
 
 // share is what a mechanism's share of its joints hangs on: its own influence, and that of the mechanisms that lie over it.
 type share struct {
-	own   mechanism.Driven
-	above []mechanism.Driven
+	own   mechanism.Number
+	above []mechanism.Number
 }
 
 func newIdleness(p *plan.Plan) idleness {

@@ -7,12 +7,13 @@ import (
 	"github.com/go-gl/mathgl/mgl64"
 
 	"myriapod/core/geometry"
+	"myriapod/core/mechanism"
 	"myriapod/core/rig"
 )
 
-// channelsOf returns the six channels of a control as they stand.
+// channelsOf returns the six channels of a control as they stand, its drivers' work included.
 func (e *Evaluator) channelsOf(control int) (channels [rig.ChannelCount]float64) {
-	copy(channels[:], e.Frame.Channels[control*rig.ChannelCount:])
+	copy(channels[:], e.Frame.Values[control*rig.ChannelCount:])
 	return channels
 }
 
@@ -37,11 +38,15 @@ func (e *Evaluator) Bring(control int, to geometry.Transform) error {
 		}
 	}
 	for k, value := range asked {
-		limit := MaxMove
-		if k >= 3 {
-			limit = MaxRotate
+		slot := control*rig.ChannelCount + k
+		if e.Plan.DrivenBy[slot] >= 0 { // the input moves by as much as what comes of it is to move
+			value = e.Frame.Inputs[slot] + value - e.Frame.Values[slot]
 		}
-		e.holdSlot(control*rig.ChannelCount+k, math.Max(-limit, math.Min(limit, value)))
+		limit := float64(MaxMove)
+		if k >= 3 {
+			limit = mechanism.MostValue
+		}
+		e.set(slot, math.Max(-limit, math.Min(limit, value)))
 	}
 	e.Evaluate()
 	return nil

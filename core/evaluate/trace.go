@@ -10,56 +10,58 @@ import (
 	"myriapod/core/rig"
 )
 
-// DriverKind is what kind of thing moves a joint.
-type DriverKind string
+// MoverKind is what kind of thing moves a joint.
+type MoverKind string
 
 // What moves joints.
 const (
-	ByControl   DriverKind = "control"
-	ByMechanism DriverKind = "mechanism"
-	ByJoint     DriverKind = "joint" // the joint hangs on it
-	ByTime      DriverKind = "time"  // what moves by itself, all together
+	ByControl   MoverKind = "control"
+	ByMechanism MoverKind = "mechanism"
+	ByJoint     MoverKind = "joint" // the joint hangs on it
+	ByTime      MoverKind = "time"  // what moves by itself, all together
 )
 
-// Driver is one of the things that a joint's place hangs on, with how far it moves the joint now: how far the joint would come, and
-// turn, if the driver alone were at rest. A mechanism or a joint hands on what its own drivers do and has no share by itself.
-type Driver struct {
-	Kind  DriverKind `json:"kind"`
-	ID    string     `json:"id"`    // empty for time
-	Moves float64    `json:"moves"` // metres
-	Turns float64    `json:"turns"` // radians, 0 to π
-	Share float64    `json:"share"` // of a mechanism: how much of what it does counts, 0 to 1
+// Mover is one of the things that a joint's place hangs on, with how far it moves the joint now: how far the joint would come, and
+// turn, if it alone were at rest. A mechanism or a joint hands on what its own movers do and has no share by itself.
+type Mover struct {
+	Kind  MoverKind `json:"kind"`
+	ID    string    `json:"id"`    // empty for time
+	Moves float64   `json:"moves"` // metres
+	Turns float64   `json:"turns"` // radians, 0 to π
+	Share float64   `json:"share"` // of a mechanism: how much of what it does counts, 0 to 1
 }
 
 // Trace lists what a joint's place hangs on, from the handles to the joint, in the order in which it is evaluated. Shares are measured by
-// taking each driver to rest in turn; the frame is left as it was.
-func (e *Evaluator) Trace(joint string) ([]Driver, error) {
+// taking each mover to rest in turn; the frame is left as it was.
+func (e *Evaluator) Trace(joint string) ([]Mover, error) {
 	index, ok := e.Plan.JointIndex[joint]
 	if !ok {
 		return nil, fmt.Errorf("there is no joint %q to trace", joint)
 	}
 	e.Evaluate()
 	now := e.JointAt(index)
-	drivers := []Driver{}
+	movers := []Mover{}
 	timed := false
-	add := func(driver Driver) {
-		if driver.Kind == "" || slices.ContainsFunc(drivers, func(d Driver) bool { return d.ID == driver.ID }) {
+	add := func(mover Mover) {
+		if mover.Kind == "" || slices.ContainsFunc(movers, func(m Mover) bool { return m.ID == mover.ID }) {
 			return
 		}
-		if driver.Kind == ByControl {
-			driver.Moves, driver.Turns = e.without(e.Plan.ControlIndex[driver.ID], index, now)
+		if mover.Kind == ByControl {
+			mover.Moves, mover.Turns = e.without(e.Plan.ControlIndex[mover.ID], index, now)
 		}
-		drivers = append(drivers, driver)
+		movers = append(movers, mover)
 	}
-	for _, task := range e.upstream(index) {
+	for _, task := range e.upstream(mechanism.Resource{Kind: mechanism.Joint, Index: index}) {
 		t := e.Plan.Tasks[task]
 		timed = timed || slices.Contains(t.Reads, mechanism.Resource{Kind: mechanism.Clock})
 		for _, r := range t.Reads { // a control can drive by its dials alone
-			if r.Kind == mechanism.ChannelsOf {
-				add(Driver{Kind: ByControl, ID: e.Plan.Document.Controls[r.Index].ID})
+			if r.Kind == mechanism.ValueOf {
+				if of := e.Plan.Layout.Values[r.Index].Address.Of; e.Plan.Document.Control(of) != nil {
+					add(Mover{Kind: ByControl, ID: of})
+				}
 			}
 		}
-		add(e.driverOf(t.Subject, joint))
+		add(e.moverOf(t.Subject, joint))
 	}
 	if timed && !e.Frame.Still {
 		e.SetStill(true)
@@ -67,14 +69,17 @@ func (e *Evaluator) Trace(joint string) ([]Driver, error) {
 		moves, turns := apart(now, e.JointAt(index))
 		e.SetStill(false)
 		e.Evaluate()
-		drivers = append(drivers, Driver{Kind: ByTime, Moves: moves, Turns: turns})
+		movers = append(movers, Mover{Kind: ByTime, Moves: moves, Turns: turns})
 	}
-	return drivers, nil
+	return movers, nil
 }
 
-// upstream lists the tasks that a joint's place hangs on, in order.
-func (e *Evaluator) upstream(joint int) []int {
-	needed := map[mechanism.Resource]bool{{Kind: mechanism.Joint, Index: joint}: true}
+// upstream lists the tasks that something hangs on, in order.
+func (e *Evaluator) upstream(wanted ...mechanism.Resource) []int {
+	needed := map[mechanism.Resource]bool{}
+	for _, r := range wanted {
+		needed[r] = true
+	}
 	var list []int
 	for i := len(e.Plan.Tasks) - 1; i >= 0; i-- { // a task stands behind those it reads from
 		task := e.Plan.Tasks[i]
@@ -90,18 +95,18 @@ func (e *Evaluator) upstream(joint int) []int {
 	return list
 }
 
-func (e *Evaluator) driverOf(subject, joint string) Driver {
+func (e *Evaluator) moverOf(subject, joint string) Mover {
 	if _, ok := e.Plan.ControlIndex[subject]; ok {
-		return Driver{Kind: ByControl, ID: subject}
+		return Mover{Kind: ByControl, ID: subject}
 	}
 	if _, ok := e.Plan.JointIndex[subject]; ok && subject != joint {
-		return Driver{Kind: ByJoint, ID: subject}
+		return Mover{Kind: ByJoint, ID: subject}
 	}
 	mechanisms := e.Plan.Document.Mechanisms
 	if m := slices.IndexFunc(mechanisms, func(m rig.Mechanism) bool { return m.ID == subject }); m >= 0 {
-		return Driver{Kind: ByMechanism, ID: subject, Share: e.shareOf(m)}
+		return Mover{Kind: ByMechanism, ID: subject, Share: e.shareOf(m)}
 	}
-	return Driver{}
+	return Mover{}
 }
 
 // without measures how far a joint comes when a control returns to rest, and puts the control back.
@@ -110,19 +115,19 @@ func (e *Evaluator) without(control, joint int, now geometry.Transform) (moves, 
 	held := make([]float64, len(slots))
 	resting := true
 	for k, slot := range slots {
-		held[k] = e.Frame.Channels[slot]
+		held[k] = e.Frame.Inputs[slot]
 		resting = resting && held[k] == e.rest[slot]
 	}
 	if resting {
 		return 0, 0
 	}
 	for _, slot := range slots {
-		e.setSlot(slot, e.rest[slot])
+		e.set(slot, e.rest[slot])
 	}
 	e.Evaluate()
 	moves, turns = apart(now, e.JointAt(joint))
 	for k, slot := range slots {
-		e.setSlot(slot, held[k])
+		e.set(slot, held[k])
 	}
 	e.Evaluate()
 	return moves, turns

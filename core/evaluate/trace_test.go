@@ -30,7 +30,7 @@ func swaying(t require.TestingT) *rig.Document {
 	return d
 }
 
-func named(d *rig.Document, drivers []evaluate.Driver) []string {
+func named(d *rig.Document, drivers []evaluate.Mover) []string {
 	list := []string{}
 	for _, driver := range drivers {
 		if driver.ID == "" {

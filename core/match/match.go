@@ -71,11 +71,12 @@ func takeCharge(e *evaluate.Evaluator, m rig.Mechanism) ([]Value, error) {
 		} else if !other.On || len(m.Joints) == 0 || !slices.ContainsFunc(other.Joints, func(id string) bool { return slices.Contains(m.Joints, id) }) {
 			continue
 		}
-		if ref, driven := other.Dials[mechanism.InfluenceKey]; driven {
-			if err := e.SetChannel(e.Plan.ControlIndex[ref.Control], ref.Dial, wanted); err != nil {
+		if by, linked := d.LinkedTo(rig.Address{Of: other.ID, Key: mechanism.InfluenceKey}); linked && d.Control(by.Of) != nil {
+			dial := rig.Channel(by.Key)
+			if err := e.SetChannel(e.Plan.ControlIndex[by.Of], dial, wanted); err != nil {
 				return nil, err
 			}
-			dials = append(dials, Value{ref.Control, ref.Dial, wanted})
+			dials = append(dials, Value{by.Of, dial, wanted})
 		}
 		e.Evaluate()
 		if share := e.Plan.Influences[at+i].At(e.Frame); math.Abs(share-wanted) > 1e-9 {
@@ -91,7 +92,7 @@ func Values(e *evaluate.Evaluator, controls []string) []Value {
 	for _, id := range controls {
 		control := e.Plan.ControlIndex[id]
 		for _, channel := range e.Plan.Document.Controls[control].AllChannels() {
-			values = append(values, Value{id, channel, e.Frame.Channels[e.Slot(control, channel)]})
+			values = append(values, Value{id, channel, e.Frame.Inputs[e.Slot(control, channel)]})
 		}
 	}
 	return values

@@ -8,6 +8,7 @@ import (
 
 	"myriapod/core/evaluate"
 	"myriapod/core/geometry"
+	"myriapod/core/mechanism"
 	"myriapod/core/rig"
 )
 
@@ -89,16 +90,16 @@ func (p *problem) carry(turned bool) error {
 func (p *problem) read() []float64 {
 	values := make([]float64, len(p.slots))
 	for i, s := range p.slots {
-		values[i] = p.e.Frame.Channels[s.index]
+		values[i] = p.e.Frame.Inputs[s.index]
 	}
 	return values
 }
 
 func (p *problem) write(values []float64) {
 	for i, s := range p.slots {
-		limit := evaluate.MaxMove
+		limit := float64(evaluate.MaxMove)
 		if s.channel.Turns() {
-			limit = evaluate.MaxRotate
+			limit = mechanism.MostValue
 		}
 		_ = p.e.SetChannel(s.control, s.channel, math.Max(-limit, math.Min(limit, values[i]))) // within what it takes
 	}
@@ -190,10 +191,10 @@ func (p *problem) linearise(values []float64) (*mat.SymDense, *mat.VecDense) {
 			stride *= p.size
 		}
 		_ = p.e.SetChannel(s.control, s.channel, values[i]+stride)
-		made := p.e.Frame.Channels[s.index] - values[i] // less than asked at a limit
+		made := p.e.Frame.Inputs[s.index] - values[i] // less than asked at a limit
 		if made == 0 {
 			_ = p.e.SetChannel(s.control, s.channel, values[i]-stride)
-			made = p.e.Frame.Channels[s.index] - values[i]
+			made = p.e.Frame.Inputs[s.index] - values[i]
 		}
 		for row, r := range p.look() {
 			if made != 0 {

@@ -14,29 +14,32 @@ type Bench struct {
 	Mechanism rig.Mechanism // the one being prepared
 	Settings  parameter.Set // its parameters, complete
 
-	Layout Layout // of the channels
+	Layout Layout // of the values
+	Driven []bool // by slot: something drives it
 
 	Tasks      []Task
 	Curves     []*Curve
 	Goals      int // how many
 	Findings   []Finding
-	Influences []Driven        // by mechanism, those that are off as well
+	Influences []Number        // by mechanism, those that are off as well
 	Scratch    []func() any    // makes each frame's own
+	Remembered int             // numbers that steppers keep
+	Lates      []Echo          // values that are read a step late
 	Counts     map[int]Counted // by control: how much of its own motion counts, where that is not all of it
 
 	joints, controls map[string]int
 	hosted           map[string]int // curve by mechanism
 	goals            map[string]int // goal by mechanism
 	written          map[int]bool   // joints that some task moves
-	declared         map[string]parameter.Declaration
-	influence        Driven // of the present mechanism
+	late             map[Late]int   // where what is read late is remembered
+	influence        Number         // of the present mechanism
 	influenceReads   []Resource
 }
 
-// NewBench returns an empty bench for a document.
-func NewBench(document *rig.Document) *Bench {
+// NewBench returns an empty bench for a document that is laid out.
+func NewBench(document *rig.Document, layout Layout) *Bench {
 	b := &Bench{
-		Document: document, Layout: NewLayout(document), Counts: map[int]Counted{},
+		Document: document, Layout: layout, Driven: make([]bool, len(layout.Values)), Counts: map[int]Counted{},
 		joints: map[string]int{}, controls: map[string]int{}, hosted: map[string]int{}, goals: map[string]int{}, written: map[int]bool{},
 	}
 	for i, j := range document.Joints {
@@ -101,7 +104,7 @@ func (b *Bench) AddWhole(task Task) {
 }
 
 // InfluenceOf returns the influence of the present mechanism, and what a task that sees to it by itself reads for it.
-func (b *Bench) InfluenceOf() (Driven, []Resource) { return b.influence, b.influenceReads }
+func (b *Bench) InfluenceOf() (Number, []Resource) { return b.influence, b.influenceReads }
 
 // Offer puts up a curve as the present mechanism's own, for others to shape, and returns its index.
 func (b *Bench) Offer(c *Curve) int {

@@ -8,14 +8,15 @@ import (
 	"myriapod/core/rig"
 )
 
-// Frame is the state that tasks read and write: flat arrays, laid out once by the plan. Channels holds rig.ChannelCount
-// numbers a control, and its dials (see Layout); transforms are in the world.
+// Frame is the state that tasks read and write: flat arrays, laid out once by the plan. Inputs and Values hold every number that can be driven (see
+// Layout): what hand, clip or default say, and what comes of it. Transforms are in the world.
 type Frame struct {
-	Time     float64  // seconds
-	Journey  *Journey // where the clip takes the body; nil without a clip
-	Still    bool     // motion driven by time is stilled, for the rest pose
-	AtHome   bool     // controls stand at home wherever they start, for the rest pose
-	Channels []float64
+	Time    float64  // seconds
+	Journey *Journey // where the clip takes the body; nil without a clip
+	Still   bool     // motion driven by time is stilled, for the rest pose
+	AtHome  bool     // controls stand at home wherever they start, for the rest pose
+	Inputs  []float64
+	Values  []float64
 	// Size is the uniform scale that the global control gives, and Centre what it scales about. Everything is evaluated at size 1;
 	// what is shown, or written out, is scaled.
 	Size     float64
@@ -26,11 +27,15 @@ type Frame struct {
 	Carried  []geometry.Transform
 	Joints   []geometry.Transform
 	Poses    []Pose       // by joint: how a clip moves it, where it moves joints
-	Morphs   []float64    // by the plan's slots
 	Scales   []mgl64.Vec3 // own scale of each joint, in its local axes; never inherited
 	Curves   []*Curve
 	Goals    []Goal // where limbs are to reach, as controls have it and others shape it
 	Findings []bool // by the index that Bench.Finding gave
+
+	// Memory is what steppers remember; Step is how many seconds they go on by, 0 where they only show it, and Fresh tells that it is the first step of all.
+	Memory []float64
+	Step   float64
+	Fresh  bool
 
 	scratch []any // by the index in Scratch
 }
@@ -43,7 +48,7 @@ type Goal struct {
 
 // Channel returns one of the channels that every control has.
 func (f *Frame) Channel(control int, channel rig.Channel) float64 {
-	return f.Channels[control*rig.ChannelCount+channel.Index()]
+	return f.Values[control*rig.ChannelCount+channel.Index()]
 }
 
 // Shown returns where a control is as a mechanism carries it along, at size 1.
@@ -69,13 +74,13 @@ type ResourceKind uint8
 
 // The kinds of resources.
 const (
-	ChannelsOf ResourceKind = iota // the channels of a control; only read
-	Control                        // the world transform of a control
-	Joint                          // the world transform and own scale of a joint
-	CurveOf                        // a curve
-	GoalOf                         // a goal
-	Clock                          // the time; only read
-	PoseOf                         // how a clip moves a joint; only read
+	ValueOf ResourceKind = iota // a value; one that nothing drives is only read
+	Control                     // the world transform of a control
+	Joint                       // the world transform and own scale of a joint
+	CurveOf                     // a curve
+	GoalOf                      // a goal
+	Clock                       // the time; only read
+	PoseOf                      // how a clip moves a joint; only read
 )
 
 // Pose is a joint's motion away from its rest, in its own axes, and its own scale.
@@ -100,6 +105,7 @@ type Task struct {
 	Reads     []Resource
 	Writes    []Resource
 	Raises    []int // the findings that it may raise; they are lowered before it runs, so it only ever raises them
+	Steps     bool  // it has memory, see Memory
 	Run       func(*Frame)
 	Calibrate func(*Frame) // run once on the rest pose instead of Run, to measure what must be kept; nil for Run
 }

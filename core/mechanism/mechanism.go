@@ -3,8 +3,6 @@
 package mechanism
 
 import (
-	"fmt"
-
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
 )
@@ -43,50 +41,4 @@ type Pinner interface {
 type Dismantler interface {
 	// Dismantle undoes in the document what Build did to others' things.
 	Dismantle(*rig.Document, rig.Mechanism)
-}
-
-// Stand is what a mechanism is built on.
-type Stand string
-
-// What mechanisms are built on.
-const (
-	OnChain     Stand = "chain"     // joints, each the parent of the next
-	OnJoints    Stand = "joints"    // joints, each by itself
-	OnMechanism Stand = "mechanism" // another mechanism, its host
-)
-
-// Declaration describes a kind for documents, edits and the interface.
-type Declaration struct {
-	Kind       string             `json:"kind"`
-	Title      string             `json:"title"`
-	Summary    string             `json:"summary"`
-	Stand      Stand              `json:"stand"`
-	Least      int                `json:"least"`    // how many joints it needs
-	Hosts      []string           `json:"hosts"`    // kinds that can be its host
-	Arranges   bool               `json:"arranges"` // it is an Arranger
-	Pins       bool               `json:"pins"`     // it is a Pinner
-	Options    parameter.Declared `json:"options"`  // asked once, when it is built
-	Parameters parameter.Declared `json:"parameters"`
-}
-
-// Registry is the known kinds in the order the interface offers them.
-type Registry []Kind
-
-// Find returns the kind by its name in documents.
-func (r Registry) Find(name string) (Kind, error) {
-	for _, k := range r {
-		if k.Declare().Kind == name {
-			return k, nil
-		}
-	}
-	return nil, fmt.Errorf("there is no mechanism of the kind %q", name)
-}
-
-// Declarations returns the declaration of every kind.
-func (r Registry) Declarations() []Declaration {
-	list := make([]Declaration, len(r))
-	for i, k := range r {
-		list[i] = k.Declare()
-	}
-	return list
 }

@@ -15,7 +15,7 @@ import (
 //
 // Method: spherical interpolation (Shoemake 1985, Animating Rotation with Quaternion Curves).
 type mix struct {
-	influence Driven
+	influence Number
 	run       func(*Frame)
 	joints    []int
 	bases     []base

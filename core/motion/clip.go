@@ -12,6 +12,7 @@ import (
 // Clip is a clip prepared for reading.
 type Clip struct {
 	Start, End float64 // frames
+	PreRoll    float64 // seconds
 	Tracks     []Track
 	Joints     []JointTrack
 	Morphs     []MorphTrack
@@ -33,7 +34,7 @@ type Track struct {
 
 // Prepare readies a clip. Keys must rise in frame, as rig.Document.Validate requires.
 func Prepare(clip rig.Clip) *Clip {
-	prepared := &Clip{Start: float64(clip.Start), End: float64(clip.End)}
+	prepared := &Clip{Start: float64(clip.Start), End: float64(clip.End), PreRoll: clip.PreRoll}
 	for _, track := range clip.Tracks {
 		if len(track.Keys) > 0 {
 			prepared.Tracks = append(prepared.Tracks, Track{

@@ -63,7 +63,7 @@ type handle struct {
 	index   int
 	holds   []hold
 	slot    int              // of the dial that chooses the space
-	counts  mechanism.Driven // how much of its own motion counts
+	counts  mechanism.Number // how much of its own motion counts
 	global  bool             // it is the global control, or there is none
 	opposed int              // finding, of a control with several spaces
 }
@@ -72,7 +72,7 @@ func controlTask(bench *mechanism.Bench, i int, control rig.Control, global int)
 	h := &handle{control: control, index: i, counts: mechanism.Given(1), global: global < 0 || global == i}
 	task := mechanism.Task{
 		Subject: control.ID, Run: h.place,
-		Reads:  []mechanism.Resource{{Kind: mechanism.ChannelsOf, Index: i}},
+		Reads:  mechanism.ChannelsOf(i),
 		Writes: []mechanism.Resource{{Kind: mechanism.Control, Index: i}},
 	}
 	for _, id := range append([]string{control.Space}, control.Spaces...) {
@@ -86,12 +86,13 @@ func controlTask(bench *mechanism.Bench, i int, control rig.Control, global int)
 		}
 	}
 	if len(control.Spaces) > 0 {
-		h.slot = bench.Layout.Slot(i, control.ChannelIndex(rig.SpaceDial))
+		slot, reads, _ := bench.ChannelOf(i, rig.SpaceDial)
+		h.slot, task.Reads = slot, append(task.Reads, reads)
 		h.opposed = bench.FindingOf(control.ID, fmt.Sprintf("The spaces of %s stand half a turn apart; between them it may change the way it turns.", control.Name))
 		task.Raises = []int{h.opposed}
 	}
 	if counts, ok := bench.Counts[i]; ok {
-		h.counts = counts.Driven
+		h.counts = counts.Number
 		task.Reads = append(task.Reads, counts.Reads...)
 	}
 	return task
@@ -107,7 +108,7 @@ func (h *handle) place(f *mechanism.Frame) {
 		f.Controls[h.index] = home
 		return
 	}
-	offset := h.control.OffsetInPart(f.Channels[h.index*rig.ChannelCount:(h.index+1)*rig.ChannelCount], h.counts.At(f))
+	offset := h.control.OffsetInPart(f.Values[h.index*rig.ChannelCount:(h.index+1)*rig.ChannelCount], h.counts.At(f))
 	if len(h.holds) == 1 && !h.holds[0].hung && !h.global {
 		offset.Position = offset.Position.Mul(1 / f.Size) // metres of the world, whatever size everything else has
 	}
@@ -127,7 +128,7 @@ func (h *handle) homeIn(f *mechanism.Frame, space int) geometry.Transform {
 
 // mixed is the home between two neighbouring spaces, or in one of them.
 func (h *handle) mixed(f *mechanism.Frame) geometry.Transform {
-	dial := math.Max(0, math.Min(float64(len(h.holds)-1), f.Channels[h.slot]))
+	dial := math.Max(0, math.Min(float64(len(h.holds)-1), f.Values[h.slot]))
 	low := min(int(dial), len(h.holds)-2)
 	share := dial - float64(low)
 	switch share {
@@ -144,14 +145,14 @@ func (h *handle) mixed(f *mechanism.Frame) geometry.Transform {
 // globalTask reads the size that the global control gives to everything. It goes with the control itself, which all else hangs on.
 func globalTask(bench *mechanism.Bench, global int) mechanism.Task {
 	control := bench.Document.Controls[global]
-	slot := bench.Layout.Slot(global, control.ChannelIndex(rig.ScaleDial))
+	slot, reads, _ := bench.ChannelOf(global, rig.ScaleDial)
 	resource := mechanism.Resource{Kind: mechanism.Control, Index: global}
 	return mechanism.Task{
 		Subject: control.ID,
-		Reads:   []mechanism.Resource{{Kind: mechanism.ChannelsOf, Index: global}, resource},
+		Reads:   []mechanism.Resource{reads, resource},
 		Writes:  []mechanism.Resource{resource},
 		Run: func(f *mechanism.Frame) {
-			f.Size, f.Centre = f.Channels[slot], f.Controls[global].Position
+			f.Size, f.Centre = f.Values[slot], f.Controls[global].Position
 		},
 	}
 }

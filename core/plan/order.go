@@ -9,12 +9,12 @@ import (
 	"myriapod/core/rig"
 )
 
-// order sorts tasks so that each runs after what it reads is complete. Writers of one resource keep document order; readers
+// sorted sorts tasks so that each runs after what it reads is complete. Writers of one resource keep document order; readers
 // that do not write it come after the last writer. Among tasks that are free to run, the earlier in the list goes first, so
 // the order is always the same.
 //
 // Method: Kahn 1962, Topological sorting of large networks.
-func order(document *rig.Document, tasks []mechanism.Task) ([]mechanism.Task, error) {
+func sorted(document *rig.Document, tasks []mechanism.Task) ([]mechanism.Task, *loop) {
 	after, waiting := dependencies(tasks)
 	ready := []int{}
 	for i, n := range waiting {
@@ -35,7 +35,7 @@ func order(document *rig.Document, tasks []mechanism.Task) ([]mechanism.Task, er
 		}
 	}
 	if len(ordered) < len(tasks) {
-		return nil, fmt.Errorf("these wait for each other in a loop: %s; take one of them out of it", describeLoop(document, tasks, after, waiting))
+		return nil, findLoop(document, tasks, after, waiting)
 	}
 	return ordered, nil
 }
@@ -74,8 +74,44 @@ func dependencies(tasks []mechanism.Task) (after [][]int, waiting []int) {
 	return after, waiting
 }
 
-// describeLoop walks from a task that never became free along others that did not, until one comes again.
-func describeLoop(document *rig.Document, tasks []mechanism.Task, after [][]int, waiting []int) string {
+// loop is tasks that wait for each other, each for the next, and the last for the first.
+type loop struct {
+	document *rig.Document
+	tasks    []mechanism.Task
+}
+
+// Error names every member.
+func (l *loop) Error() string {
+	names := []string{}
+	for i := len(l.tasks) - 1; i >= 0; i-- {
+		if name := l.document.NameOf(l.tasks[i].Subject); len(names) == 0 || names[len(names)-1] != name {
+			names = append(names, name)
+		}
+	}
+	if len(names) > 1 && names[0] == names[len(names)-1] {
+		names = names[1:]
+	}
+	return fmt.Sprintf("these wait for each other in a loop: %s; take one of them out of it", strings.Join(append(names, names[0]), " → "))
+}
+
+// broken returns what a stepper among the members may read a step late, so that the loop is none. ok is false where no stepper is among them.
+func (l *loop) broken() (late mechanism.Late, ok bool) {
+	for i, task := range l.tasks {
+		if !task.Steps {
+			continue
+		}
+		before := l.tasks[(i+1)%len(l.tasks)] // it waits for that
+		for _, r := range before.Writes {
+			if r.Kind == mechanism.ValueOf && slices.Contains(task.Reads, r) {
+				return mechanism.Late{Driven: task.Writes[0].Index, Read: r.Index}, true
+			}
+		}
+	}
+	return late, false
+}
+
+// findLoop walks from a task that never became free along others that did not, until one comes again.
+func findLoop(document *rig.Document, tasks []mechanism.Task, after [][]int, waiting []int) *loop {
 	start := slices.IndexFunc(waiting, func(n int) bool { return n > 0 })
 	before := make([][]int, len(tasks))
 	for from, list := range after {
@@ -93,14 +129,9 @@ func describeLoop(document *rig.Document, tasks []mechanism.Task, after [][]int,
 			break
 		}
 	}
-	names := []string{}
-	for i := len(path) - 1; i >= 0; i-- {
-		if name := document.NameOf(tasks[path[i]].Subject); len(names) == 0 || names[len(names)-1] != name {
-			names = append(names, name)
-		}
+	l := &loop{document: document}
+	for _, i := range path {
+		l.tasks = append(l.tasks, tasks[i])
 	}
-	if len(names) > 1 && names[0] == names[len(names)-1] {
-		names = names[1:]
-	}
-	return strings.Join(append(names, names[0]), " → ")
+	return l
 }

@@ -21,11 +21,14 @@ type Plan struct {
 	Dependents   [][]int                  // by task: the later tasks that read what it writes
 	Rewrites     [][]int                  // by task: the earlier tasks whose result it changes in place
 	Clocked      []int                    // tasks that read the time
-	Answering    [][]int                  // by control: the tasks that read its channels
+	Readers      [][]int                  // by slot: the tasks that read the value where nothing drives it
+	DrivenBy     []int                    // by slot: the task that makes the value, or -1
+	Steppers     []int                    // tasks with memory
+	Resting      []float64                // by slot: the value at rest, drivers and measures included
+	Lates        []mechanism.Echo         // values that steppers read a step late
 	Posed        [][]int                  // by joint: the tasks that read how a clip moves it
-	MorphSlots   map[string]int           // by part: where its morph targets begin in Frame.Morphs
-	Layout       mechanism.Layout         // of the channels
-	Influences   []mechanism.Driven       // by mechanism: how much of what it does counts
+	Layout       mechanism.Layout         // of the values
+	Influences   []mechanism.Number       // by mechanism: how much of what it does counts
 	Findings     []mechanism.Finding
 	Curves       []*mechanism.Curve // as each frame has them of its own
 	CurveOwner   []string           // by curve: the mechanism whose it is
@@ -33,6 +36,7 @@ type Plan struct {
 	ControlIndex map[string]int
 
 	goals   int          // how many a frame has
+	memory  int          // numbers that steppers remember
 	scratch []func() any // makes what tasks work in
 }
 
@@ -48,10 +52,65 @@ func Build(document *rig.Document, kinds mechanism.Registry) (*Plan, error) {
 
 // BuildExpanded plans a document whose repeats are expanded already.
 func BuildExpanded(expansion *repeat.Expansion, kinds mechanism.Registry) (*Plan, error) {
+	layout, err := mechanism.NewLayout(expansion.Document, kinds)
+	if err != nil {
+		return nil, err
+	}
+	var late []mechanism.Late
+	for {
+		p, loop, err := build(expansion, kinds, layout, late)
+		if err != nil || loop == nil {
+			return p, err
+		}
+		next, ok := loop.broken()
+		if !ok {
+			return nil, loop
+		}
+		late = append(late, next)
+	}
+}
+
+// build plans a document in which some values are read a step late. A loop that is left comes back by itself.
+func build(expansion *repeat.Expansion, kinds mechanism.Registry, layout mechanism.Layout, late []mechanism.Late) (*Plan, *loop, error) {
 	document := expansion.Document
-	bench := mechanism.NewBench(document)
-	owners := make([]string, 0)
-	for _, m := range document.Mechanisms {
+	bench := mechanism.NewBench(document, layout)
+	for _, l := range late {
+		bench.ReadLate(l)
+	}
+	order, stacks, err := markDriven(bench)
+	if err != nil {
+		return nil, nil, err
+	}
+	owners, err := lay(bench, kinds)
+	if err != nil {
+		return nil, nil, err
+	}
+	if err := addDrivers(bench, order, stacks, kinds); err != nil {
+		return nil, nil, err
+	}
+	if err := addHierarchy(bench); err != nil {
+		return nil, nil, err
+	}
+	ordered, loop := sorted(document, bench.Tasks)
+	if loop != nil {
+		return nil, loop, nil
+	}
+	p := &Plan{
+		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
+		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
+		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, goals: bench.Goals, memory: bench.Remembered, scratch: bench.Scratch,
+	}
+	p.link()
+	for _, curve := range p.Curves {
+		curve.Settle()
+	}
+	p.calibrate()
+	return p, nil, nil
+}
+
+// lay has all mechanisms, and what measures them, lay their tasks on the bench. It returns whose each curve is.
+func lay(bench *mechanism.Bench, kinds mechanism.Registry) (owners []string, err error) {
+	for _, m := range bench.Document.Mechanisms {
 		before := len(bench.Curves)
 		if err := prepare(bench, m, kinds); err != nil {
 			return nil, fmt.Errorf("%s: %w", m.Name, err)
@@ -60,24 +119,7 @@ func BuildExpanded(expansion *repeat.Expansion, kinds mechanism.Registry) (*Plan
 			owners = append(owners, m.ID)
 		}
 	}
-	if err := addHierarchy(bench); err != nil {
-		return nil, err
-	}
-	ordered, err := order(document, bench.Tasks)
-	if err != nil {
-		return nil, err
-	}
-	p := &Plan{
-		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
-		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
-		Layout: bench.Layout, Influences: bench.Influences, goals: bench.Goals, scratch: bench.Scratch,
-	}
-	p.link()
-	for _, curve := range p.Curves {
-		curve.Settle()
-	}
-	p.calibrate()
-	return p, nil
+	return owners, addMeasures(bench, kinds)
 }
 
 func prepare(bench *mechanism.Bench, m rig.Mechanism, kinds mechanism.Registry) error {
@@ -89,8 +131,8 @@ func prepare(bench *mechanism.Bench, m rig.Mechanism, kinds mechanism.Registry) 
 	if err := declaration.Parameters.Check(m.Parameters); err != nil {
 		return err
 	}
-	if err := bench.Begin(m, declaration.Parameters); err != nil || !m.On {
-		return err
+	if bench.Begin(m, declaration.Parameters); !m.On {
+		return nil
 	}
 	return kind.Prepare(bench)
 }
@@ -99,7 +141,9 @@ func prepare(bench *mechanism.Bench, m rig.Mechanism, kinds mechanism.Registry) 
 func (p *Plan) NewFrame() *mechanism.Frame {
 	f := &mechanism.Frame{
 		Size:     1,
-		Channels: make([]float64, p.Layout.Size()),
+		Inputs:   p.Layout.Resting(),
+		Values:   p.Layout.Resting(),
+		Memory:   make([]float64, p.memory),
 		Controls: make([]geometry.Transform, len(p.Document.Controls)),
 		Carried:  make([]geometry.Transform, len(p.Document.Controls)),
 		Joints:   make([]geometry.Transform, len(p.Document.Joints)),
@@ -116,16 +160,8 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 	for i := range f.Poses {
 		f.Poses[i] = mechanism.AtRest()
 	}
-	for _, part := range p.Document.Parts {
-		for _, morph := range part.Morphs {
-			f.Morphs = append(f.Morphs, morph.Value)
-		}
-	}
 	for i, control := range p.Document.Controls {
 		f.Controls[i], f.Carried[i] = control.Home(), geometry.Identity()
-		for k, dial := range control.Dials {
-			f.Channels[p.Layout.Slot(i, rig.ChannelCount+k)] = dial.Default
-		}
 	}
 	for i, joint := range p.Document.Joints {
 		f.Joints[i], f.Scales[i] = joint.Rest(), mgl64.Vec3{1, 1, 1}
@@ -143,6 +179,7 @@ func (p *Plan) calibrate() {
 			task.Run(frame)
 		}
 	}
+	p.Resting = frame.Values
 }
 
 // link finds, for every task, who must run again after it.
@@ -155,14 +192,12 @@ func (p *Plan) link() {
 	}
 	p.Dependents = make([][]int, len(p.Tasks))
 	p.Rewrites = make([][]int, len(p.Tasks))
-	p.Answering = make([][]int, len(p.Document.Controls))
-	p.Posed = make([][]int, len(p.Document.Joints))
-	p.MorphSlots = map[string]int{}
-	slots := 0
-	for _, part := range p.Document.Parts {
-		p.MorphSlots[part.ID] = slots
-		slots += len(part.Morphs)
+	p.Readers = make([][]int, len(p.Layout.Values))
+	p.DrivenBy = make([]int, len(p.Layout.Values))
+	for slot := range p.DrivenBy {
+		p.DrivenBy[slot] = -1
 	}
+	p.Posed = make([][]int, len(p.Document.Joints))
 	writers := map[mechanism.Resource][]int{}
 	for i, task := range p.Tasks {
 		for _, resource := range task.Reads {
@@ -171,15 +206,22 @@ func (p *Plan) link() {
 				p.Clocked = append(p.Clocked, i)
 			case mechanism.PoseOf:
 				p.Posed[resource.Index] = append(p.Posed[resource.Index], i)
-			case mechanism.ChannelsOf:
-				p.Answering[resource.Index] = append(p.Answering[resource.Index], i)
 			default:
+				if resource.Kind == mechanism.ValueOf {
+					p.Readers[resource.Index] = append(p.Readers[resource.Index], i)
+				}
 				for _, writer := range writers[resource] {
 					p.Dependents[writer] = append(p.Dependents[writer], i)
 				}
 			}
 		}
+		if task.Steps {
+			p.Steppers = append(p.Steppers, i)
+		}
 		for _, resource := range task.Writes {
+			if resource.Kind == mechanism.ValueOf {
+				p.DrivenBy[resource.Index] = i
+			}
 			p.Rewrites[i] = append(p.Rewrites[i], writers[resource]...)
 			writers[resource] = append(writers[resource], i)
 		}

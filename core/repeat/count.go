@@ -10,7 +10,7 @@ import (
 // checkCopies counts what the copies will come to, before any is made.
 func (x *Expansion) checkCopies(r rig.Repeat, s *subtree) error {
 	d := x.Document
-	all := rig.SizesOf(len(d.Joints), d.Controls, d.Mechanisms).Add(rig.SizesOf(len(s.joints), s.controls, s.mechanisms), r.Copies())
+	all := rig.SizesOf(len(d.Joints), d.Standing()).Add(rig.SizesOf(len(s.joints), s.Standing), r.Copies())
 	if err := all.Check(); err != nil {
 		return fmt.Errorf("with its copies, %w; make fewer copies", err)
 	}
@@ -48,13 +48,23 @@ func (x *Expansion) checkTexts(r rig.Repeat, s *subtree) error {
 			return err
 		}
 	}
-	for _, c := range s.controls {
+	for _, c := range s.Controls {
 		if err := check(c.ID, c.Name); err != nil {
 			return err
 		}
 	}
-	for _, m := range s.mechanisms {
+	for _, m := range s.Mechanisms {
 		if err := check(m.ID, m.Name); err != nil {
+			return err
+		}
+	}
+	for _, m := range s.Measures {
+		if err := check(m.ID, m.Name); err != nil {
+			return err
+		}
+	}
+	for _, driver := range s.Drivers {
+		if err := check(driver.ID, "driver"); err != nil {
 			return err
 		}
 	}

@@ -6,6 +6,9 @@ import (
 	"fmt"
 	"slices"
 
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/parameter"
 	"myriapod/core/rig"
 )
 
@@ -64,11 +67,10 @@ func (x *Expansion) Base(id string) string {
 
 // subtree is what a repeat copies.
 type subtree struct {
-	joints     []rig.Joint // parents before their children
-	controls   []rig.Control
-	mechanisms []rig.Mechanism
-	inside     map[string]bool
-	tops       map[string]bool
+	rig.Standing
+	joints []rig.Joint // parents before their children
+	inside map[string]bool
+	tops   map[string]bool
 }
 
 func (x *Expansion) subtree(r rig.Repeat) (*subtree, error) {
@@ -103,14 +105,14 @@ func (x *Expansion) subtree(r rig.Repeat) (*subtree, error) {
 	return s, nil
 }
 
-// standing gathers the mechanisms that stand on the joints alone, and their controls.
+// standing gathers the mechanisms that stand on the joints alone, their controls, what measures the joints or these, and what drives any of it.
 func (s *subtree) standing(d *rig.Document) {
 	inside := func(id string) bool { return s.inside[id] }
 	for _, m := range d.Mechanisms {
 		on := len(m.Joints) > 0 && !slices.ContainsFunc(m.Joints, func(id string) bool { return !inside(id) })
 		if on || len(m.Joints) == 0 && inside(m.Host) {
 			s.inside[m.ID] = true
-			s.mechanisms = append(s.mechanisms, m)
+			s.Mechanisms = append(s.Mechanisms, m)
 			for _, id := range m.Controls {
 				s.inside[id] = true
 			}
@@ -119,7 +121,27 @@ func (s *subtree) standing(d *rig.Document) {
 	s.dialBearers(d)
 	for _, c := range d.Controls {
 		if inside(c.ID) {
-			s.controls = append(s.controls, c)
+			s.Controls = append(s.Controls, c)
+		}
+	}
+	for _, m := range d.Measures {
+		if slices.ContainsFunc(m.Of, inside) {
+			s.inside[m.ID] = true
+			s.Measures = append(s.Measures, m)
+		}
+	}
+	for again := true; again; { // a driver may drive another's influence, which may stand before it
+		again = false
+		for _, driver := range d.Drivers {
+			if inside(driver.Drives.Of) && !inside(driver.ID) {
+				s.inside[driver.ID] = true
+				again = true
+			}
+		}
+	}
+	for _, driver := range d.Drivers {
+		if inside(driver.ID) {
+			s.Drivers = append(s.Drivers, driver)
 		}
 	}
 }
@@ -127,9 +149,11 @@ func (s *subtree) standing(d *rig.Document) {
 // dialBearers adds the controls that are there for their dials alone, where these drive only what is repeated: each copy has its own.
 func (s *subtree) dialBearers(d *rig.Document) {
 	bearers := map[string]bool{}
-	for _, m := range s.mechanisms {
-		for _, ref := range m.Dials {
-			bearers[ref.Control] = true
+	for _, driver := range d.Drivers {
+		for _, by := range driver.By {
+			if s.inside[driver.Drives.Of] && d.Control(by.Of) != nil {
+				bearers[by.Of] = true
+			}
 		}
 	}
 	for _, c := range d.Controls { // what carries others, or the whole, is shared
@@ -142,9 +166,11 @@ func (s *subtree) dialBearers(d *rig.Document) {
 		for _, id := range m.Controls {
 			bearers[id] = false
 		}
-		for _, ref := range m.Dials {
-			if !s.inside[m.ID] {
-				bearers[ref.Control] = false
+	}
+	for _, driver := range d.Drivers {
+		for _, by := range driver.By {
+			if !s.inside[driver.Drives.Of] {
+				bearers[by.Of] = false
 			}
 		}
 	}
@@ -178,6 +204,8 @@ func (x *Expansion) repeat(r rig.Repeat) error {
 		c.joints()
 		c.controls()
 		c.mechanisms()
+		c.measures()
+		c.drivers()
 	}
 	return nil
 }
@@ -303,7 +331,7 @@ func name(difference rig.Difference, name, label *string) {
 }
 
 func (c *copying) controls() {
-	for _, source := range c.s.controls {
+	for _, source := range c.s.Controls {
 		id, difference := c.begin(source.ID)
 		control := source
 		control.ID, control.Name = id, Named(c.r, source.Name, c.n)
@@ -335,35 +363,62 @@ func (c *copying) controls() {
 	}
 }
 
-func (c *copying) dials(source map[string]rig.DialRef) map[string]rig.DialRef {
-	if source == nil {
-		return nil
-	}
-	dials := make(map[string]rig.DialRef, len(source))
-	for key, ref := range source {
-		dials[key] = rig.DialRef{Control: c.mapped(ref.Control), Dial: ref.Dial}
-	}
-	return dials
-}
-
 func (c *copying) mechanisms() {
-	for _, source := range c.s.mechanisms {
+	for _, source := range c.s.Mechanisms {
 		id, difference := c.begin(source.ID)
 		m := source
 		m.ID, m.Name = id, Named(c.r, source.Name, c.n)
 		m.Refer(c.follow)
 		m.Mirrored = source.Mirrored != c.motion.mirrored
-		m.Dials = c.dials(source.Dials)
-		m.Parameters = source.Parameters.Clone()
-		for key, value := range difference.Parameters {
-			m.Parameters[key] = value
-		}
+		m.Parameters = own(source.Parameters, difference)
 		name(difference, &m.Name, new(string))
 		if difference.On != nil {
 			m.On = *difference.On
 		}
 		if !difference.Removed {
 			c.x.Document.Mechanisms = append(c.x.Document.Mechanisms, m)
+		}
+	}
+}
+
+// own is the parameters of a copy.
+func own(source parameter.Set, difference rig.Difference) parameter.Set {
+	set := source.Clone()
+	for key, value := range difference.Parameters {
+		set[key] = value
+	}
+	return set
+}
+
+func (c *copying) measures() {
+	for _, source := range c.s.Measures {
+		id, difference := c.begin(source.ID)
+		m := source
+		m.ID, m.Name = id, Named(c.r, source.Name, c.n)
+		m.Refer(c.follow)
+		if c.motion.mirrored { // a copy answers with equal numbers: about the mirrored axis the other way round
+			m.Axis = mgl64.Vec3{m.Axis[0], -m.Axis[1], -m.Axis[2]}
+		}
+		name(difference, &m.Name, new(string))
+		if !difference.Removed {
+			c.x.Document.Measures = append(c.x.Document.Measures, m)
+		}
+	}
+}
+
+// drivers copies what drives what was copied. Equal numbers mirror by themselves, so nothing is turned round.
+func (c *copying) drivers() {
+	for _, source := range c.s.Drivers {
+		id, difference := c.begin(source.ID)
+		driver := source
+		driver.ID = id
+		driver.Refer(c.follow)
+		driver.Parameters = own(source.Parameters, difference)
+		if difference.On != nil {
+			driver.On = *difference.On
+		}
+		if !difference.Removed {
+			c.x.Document.Drivers = append(c.x.Document.Drivers, driver)
 		}
 	}
 }

@@ -20,6 +20,8 @@ var collections = []collection{
 	collectionOf("bindings", 0, func(d *Document) *[]Binding { return &d.Bindings }),
 	collectionOf("clips", 0, func(d *Document) *[]Clip { return &d.Clips }),
 	collectionOf("repeats", 0, func(d *Document) *[]Repeat { return &d.Repeats }),
+	collectionOf("drivers", ToDriver, func(d *Document) *[]Driver { return &d.Drivers }),
+	collectionOf("measures", ToMeasure, func(d *Document) *[]Measure { return &d.Measures }),
 }
 
 func collectionOf[T any, E interface {

@@ -182,7 +182,7 @@ const (
 	ScaleDial Channel = "scale" // of the global control
 )
 
-// DialRef names a dial of a control.
+// DialRef names a dial of a control, as version 1 did.
 type DialRef struct {
 	Control string  `json:"control"`
 	Dial    Channel `json:"dial"`

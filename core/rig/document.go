@@ -3,6 +3,9 @@
 package rig
 
 import (
+	"maps"
+	"slices"
+
 	"github.com/go-gl/mathgl/mgl64"
 
 	"myriapod/core/geometry"
@@ -12,7 +15,7 @@ import (
 // Format and Version open every document; a reader refuses what it does not know.
 const (
 	Format  = "myriapod-rig"
-	Version = 1
+	Version = 2
 )
 
 // Document is one specimen's rig. Lists are in the order the rigger made; no meaning hangs on it but that a mechanism later in
@@ -30,6 +33,9 @@ type Document struct {
 	Bindings   []Binding   `json:"bindings"`
 	Clips      []Clip      `json:"clips"`
 	Repeats    []Repeat    `json:"repeats"`
+	// Drivers of one number stand in the order in which they work.
+	Drivers  []Driver  `json:"drivers"`
+	Measures []Measure `json:"measures"`
 }
 
 // New returns an empty document.
@@ -37,7 +43,7 @@ func New(name string) *Document {
 	return &Document{
 		Format: Format, Version: Version, Name: name, FPS: 24, NextID: 1,
 		Parts: []Part{}, Joints: []Joint{}, Controls: []Control{}, Mechanisms: []Mechanism{}, Bindings: []Binding{}, Clips: []Clip{},
-		Repeats: []Repeat{},
+		Repeats: []Repeat{}, Drivers: []Driver{}, Measures: []Measure{},
 	}
 }
 
@@ -114,12 +120,24 @@ type Mechanism struct {
 	Joints     []string      `json:"joints"`
 	Controls   []string      `json:"controls"`
 	Parameters parameter.Set `json:"parameters"`
-	// Dials drive parameters: by the parameter's key the dial that gives its value.
+	// Dials is how version 1 had dials drive parameters: by the parameter's key. Modernise makes drivers of them.
 	Dials map[string]DialRef `json:"dials,omitempty"`
 	// Places is where along the chain the controls stand, as shares of its length from 0 to 1; empty when they are spread evenly.
 	Places []float64 `json:"places,omitempty"`
 	// Mirrored tells that the mechanism is a mirrored copy: its turns and swings are the mirror images of its source's.
 	Mirrored bool `json:"mirrored,omitempty"`
+}
+
+// Links returns the drivers that the dials of version 1 are now.
+func (m Mechanism) Links() []Driver {
+	links := make([]Driver, 0, len(m.Dials))
+	for _, key := range slices.Sorted(maps.Keys(m.Dials)) {
+		ref := m.Dials[key]
+		links = append(links, Driver{
+			ID: m.ID + "." + key, Kind: LinkKind, Drives: Address{m.ID, key}, By: []Address{{ref.Control, string(ref.Dial)}}, On: true, Parameters: parameter.Set{},
+		})
+	}
+	return links
 }
 
 // Hand is -1 for a mirrored mechanism and 1 for any other: the sign of a turn about an axis that was mirrored.
@@ -144,12 +162,14 @@ type Binding struct {
 
 // Clip is a stretch of motion between two frames, both played.
 type Clip struct {
-	ID     string  `json:"id"`
-	Name   string  `json:"name"`
-	Start  int     `json:"start"`
-	End    int     `json:"end"`
-	Loop   bool    `json:"loop"`
-	Tracks []Track `json:"tracks"`
+	ID    string `json:"id"`
+	Name  string `json:"name"`
+	Start int    `json:"start"`
+	End   int    `json:"end"`
+	Loop  bool   `json:"loop"`
+	// PreRoll is how many seconds before the first frame what has memory begins, to have settled there.
+	PreRoll float64 `json:"preRoll,omitempty"`
+	Tracks  []Track `json:"tracks"`
 	// JointTracks move joints that no mechanism moves, away from where their parents carry them.
 	JointTracks []JointTrack `json:"jointTracks,omitempty"`
 	MorphTracks []MorphTrack `json:"morphTracks,omitempty"`

@@ -28,13 +28,15 @@ const (
 	ToControl
 	ToMechanism
 	ToPart
+	ToDriver
+	ToMeasure
 )
 
 // words names the targets in messages.
 var words = []struct {
 	target Target
 	word   string
-}{{ToControl, "control"}, {ToJoint, "joint"}, {ToMechanism, "mechanism"}, {ToPart, "part"}}
+}{{ToControl, "control"}, {ToJoint, "joint"}, {ToMechanism, "mechanism"}, {ToPart, "part"}, {ToDriver, "driver"}, {ToMeasure, "measure"}}
 
 func (t Target) String() string {
 	var list []string
@@ -153,7 +155,6 @@ func (m *Mechanism) Refer(visit func(Reference) string) {
 
 func (m *Mechanism) detach() {
 	m.Parameters = m.Parameters.Clone()
-	m.Dials = maps.Clone(m.Dials)
 }
 
 // Identity implements Entity.

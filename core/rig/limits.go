@@ -13,9 +13,11 @@ const (
 	MaxMechanisms  = 10_000
 	MaxClips       = 1000
 	MaxRepeats     = 200
+	MaxDrivers     = 50_000
+	MaxMeasures    = 10_000
 	MaxTracks      = 100_000   // of all clips
 	MaxKeys        = 1_000_000 // of all tracks of any kind
-	MaxReferences  = 1_000_000 // from mechanisms and bindings to joints and controls
+	MaxReferences  = 1_000_000 // from mechanisms and bindings to joints and controls, from drivers to what they read, from measures to what they measure
 	MaxMorphs      = 10_000    // of all parts
 	MaxDifferences = 100_000   // of all copies
 	MaxOutlines    = 1_000_000 // points of all controls
@@ -29,12 +31,13 @@ const (
 	MaxNested      = 8         // repeats of copies of copies
 	MaxFrame       = 10_000_000
 	MaxLength      = 1_000_000 // frames of one clip
+	MaxPreRoll     = 600       // seconds
 	MaxCoordinate  = 1e6       // metres from the origin, along each axis
 )
 
 // Sizes counts what a document holds.
 type Sizes struct {
-	Joints, Controls, Mechanisms, References, Outlines int
+	Joints, Controls, Mechanisms, Drivers, Measures, References, Outlines int
 }
 
 // Add adds so many times what other holds. Numbers beyond any limit stay there, so that nothing overflows.
@@ -48,20 +51,39 @@ func (s Sizes) Add(other Sizes, times int) Sizes {
 	}
 	return Sizes{
 		grown(s.Joints, other.Joints), grown(s.Controls, other.Controls), grown(s.Mechanisms, other.Mechanisms),
-		grown(s.References, other.References), grown(s.Outlines, other.Outlines),
+		grown(s.Drivers, other.Drivers), grown(s.Measures, other.Measures), grown(s.References, other.References), grown(s.Outlines, other.Outlines),
 	}
 }
 
-// SizesOf counts controls and mechanisms with what they hold, and joints.
-func SizesOf(joints int, controls []Control, mechanisms []Mechanism) Sizes {
-	s := Sizes{Joints: joints, Controls: len(controls), Mechanisms: len(mechanisms)}
-	for i := range controls {
-		s.Outlines += len(controls[i].Outline)
+// Standing is what stands on joints: what a repeat copies beside them.
+type Standing struct {
+	Controls   []Control
+	Mechanisms []Mechanism
+	Drivers    []Driver
+	Measures   []Measure
+}
+
+// SizesOf counts joints, and what stands on them with all that it holds.
+func SizesOf(joints int, on Standing) Sizes {
+	s := Sizes{Joints: joints, Controls: len(on.Controls), Mechanisms: len(on.Mechanisms), Drivers: len(on.Drivers), Measures: len(on.Measures)}
+	for i := range on.Controls {
+		s.Outlines += len(on.Controls[i].Outline)
 	}
-	for i := range mechanisms {
-		s.References += len(mechanisms[i].Joints) + len(mechanisms[i].Controls)
+	for i := range on.Mechanisms {
+		s.References += len(on.Mechanisms[i].Joints) + len(on.Mechanisms[i].Controls)
+	}
+	for i := range on.Drivers {
+		s.References += len(on.Drivers[i].By)
+	}
+	for i := range on.Measures {
+		s.References += len(on.Measures[i].Of)
 	}
 	return s
+}
+
+// Standing is all that stands on the document's joints.
+func (d *Document) Standing() Standing {
+	return Standing{d.Controls, d.Mechanisms, d.Drivers, d.Measures}
 }
 
 // Check refuses what is more than a document may hold.
@@ -70,6 +92,8 @@ func (s Sizes) Check() error {
 		{"joints", s.Joints, MaxJoints},
 		{"controls", s.Controls, MaxControls},
 		{"mechanisms", s.Mechanisms, MaxMechanisms},
+		{"drivers", s.Drivers, MaxDrivers},
+		{"measures", s.Measures, MaxMeasures},
 		{"mechanisms: references to joints and controls", s.References, MaxReferences},
 		{"controls: points of outlines", s.Outlines, MaxOutlines},
 	})
@@ -91,7 +115,7 @@ func checkCounts(counts []count) error {
 
 // CheckSizes refuses a document that holds more of anything than it may. It costs no more than to look through it once.
 func (d *Document) CheckSizes() error {
-	s := SizesOf(len(d.Joints), d.Controls, d.Mechanisms)
+	s := SizesOf(len(d.Joints), d.Standing())
 	for i := range d.Bindings {
 		s.References += len(d.Bindings[i].Joints)
 	}

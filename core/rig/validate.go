@@ -2,9 +2,7 @@ package rig
 
 import (
 	"fmt"
-	"maps"
 	"math"
-	"slices"
 	"unicode/utf8"
 
 	"myriapod/core/geometry"
@@ -18,13 +16,13 @@ func (d *Document) Validate() error {
 		return fmt.Errorf("format: this is %q, not %q", d.Format, Format)
 	}
 	if d.Version != Version {
-		return fmt.Errorf("version: %d is not known; this program reads version %d", d.Version, Version)
+		return fmt.Errorf("version: %d is not known; this program reads versions 1 and %d", d.Version, Version)
 	}
 	if !geometry.Finite(d.FPS) || d.FPS < 1 || d.FPS > 1000 {
 		return fmt.Errorf("fps: lies between 1 and 1000, not at %g", d.FPS)
 	}
 	checks := []func() error{
-		d.CheckSizes, d.checkIDs, d.checkNames, d.checkReferences, d.checkParts, d.checkJoints, d.checkControls, d.checkMechanisms, d.checkBindings, d.checkClips, d.checkRepeats,
+		d.CheckSizes, d.checkIDs, d.checkNames, d.checkReferences, d.checkParts, d.checkJoints, d.checkControls, d.checkMechanisms, d.checkBindings, d.checkClips, d.checkRepeats, d.checkDrivers,
 	}
 	for _, check := range checks {
 		if err := check(); err != nil {
@@ -211,22 +209,15 @@ func (d *Document) checkMechanisms() error {
 			return fmt.Errorf("%s.host: %s stands later in the list; put it before what works on it", place, d.NameOf(m.Host))
 		}
 		earlier[m.ID] = true
-		if err := d.checkDialsOf(place, m); err != nil {
+		if err := m.checkPlaces(place); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-// checkDialsOf checks what drives a mechanism's parameters, and the places of its controls.
-func (d *Document) checkDialsOf(place string, m Mechanism) error {
-	for _, key := range slices.Sorted(maps.Keys(m.Dials)) {
-		ref := m.Dials[key]
-		control := d.Control(ref.Control)
-		if control == nil || control.Dial(ref.Dial) == nil {
-			return fmt.Errorf("%s.dials.%s: there is no dial %q on %q", place, key, ref.Dial, d.NameOf(ref.Control))
-		}
-	}
+// checkPlaces checks where along the chain the controls of a mechanism stand.
+func (m Mechanism) checkPlaces(place string) error {
 	if len(m.Places) == 0 {
 		return nil
 	}

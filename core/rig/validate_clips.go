@@ -12,6 +12,9 @@ func (d *Document) checkClips() error {
 		if !Rise(clip.Start, clip.End, MaxLength) {
 			return fmt.Errorf("%s.end: a clip ends after it starts, within %d frames, and no frame lies beyond %d; not at %d from %d", place, MaxLength, MaxFrame, clip.End, clip.Start)
 		}
+		if !(clip.PreRoll >= 0 && clip.PreRoll <= MaxPreRoll) {
+			return fmt.Errorf("%s.preRoll: lies between 0 and %d seconds, not at %g", place, MaxPreRoll, clip.PreRoll)
+		}
 		for k, track := range clip.Tracks {
 			if err := d.checkTrack(fmt.Sprintf("%s.tracks[%d]", place, k), track); err != nil {
 				return err

@@ -204,7 +204,7 @@ type Tell struct {
 	Sequence   int                 `json:"sequence,omitempty"`
 	Centre     *mgl64.Vec3         `json:"centre,omitempty"`
 	Joint      string              `json:"joint,omitempty"`
-	Trace      []evaluate.Driver   `json:"trace,omitempty"`
+	Trace      []evaluate.Mover    `json:"trace,omitempty"`
 	Values     []match.Value       `json:"values,omitempty"` // channels to hold, of "posed"
 	Left       *match.Left         `json:"left,omitempty"`   // how far the joints of a matched mechanism miss
 	Findings   []mechanism.Finding `json:"findings,omitempty"`

@@ -33,7 +33,7 @@ func (j *Job) bake() (*baked, error) {
 	if !rig.Rise(j.Frames.From, j.Frames.To, MaxFrames-1) {
 		return nil, fmt.Errorf("frames %d to %d cannot be exported; choose 1 to %d frames in rising order, none beyond %d", j.Frames.From, j.Frames.To, MaxFrames, rig.MaxFrame)
 	}
-	frames, things := j.Frames.To-j.Frames.From+1, max(1, len(j.Evaluator.Frame.Joints)+len(j.Evaluator.Frame.Morphs))
+	frames, things := j.Frames.To-j.Frames.From+1, max(1, len(j.Evaluator.Frame.Joints)+len(morphs(j.Evaluator)))
 	if frames > maxSamples/things {
 		return nil, fmt.Errorf("%d frames of %d joints and morph targets are more than fit one file; export fewer than %d frames at once", frames, things, maxSamples/things+1)
 	}
@@ -59,6 +59,12 @@ func (b *baked) add(e *evaluate.Evaluator) {
 		b.scaled = b.scaled || scale[i].Sub(mgl64.Vec3{1, 1, 1}).Len() > 1e-9
 	}
 	b.local, b.scale = append(b.local, local), append(b.scale, scale)
-	b.morphs = append(b.morphs, slices.Clone(e.Frame.Morphs))
+	b.morphs = append(b.morphs, slices.Clone(morphs(e)))
 	b.sizes = append(b.sizes, sizing{e.Frame.Size, e.Frame.Scaled(mgl64.Vec3{})})
+}
+
+// morphs is the amounts of all morph targets in the present frame.
+func morphs(e *evaluate.Evaluator) []float64 {
+	from, to := e.Plan.Layout.Morphs()
+	return e.Frame.Values[from:to]
 }

@@ -340,7 +340,9 @@ func (w *writer) scales(joint int) (list [][3]float32, moved bool) {
 
 // morphValues lists how much of each morph target of a part is mixed in, frame after frame.
 func (w *writer) morphValues(p *evaluate.BodyPart) (list []float32, moved bool) {
-	slot := w.job.Evaluator.Plan.MorphSlots[p.Part.ID]
+	layout := &w.job.Evaluator.Plan.Layout
+	from, _ := layout.Morphs()
+	slot := layout.MorphsOf(p.Part) - from
 	for _, frame := range w.baked.morphs {
 		for k, morph := range p.Part.Morphs {
 			moved = moved || math.Abs(frame[slot+k]-morph.Value) > moves

@@ -38,7 +38,7 @@ func read(data []byte, registry kinds.Registry) (*rig.Document, edit.Memory, err
 		return nil, nil, err
 	}
 	r := &reader{file: f, document: rig.New(f.Name), memory: edit.Memory{}, registry: registry}
-	for _, step := range []func() error{r.parts, r.joints, r.controls, r.repeats, r.check, r.mechanisms, r.bindings, r.clips, r.check} {
+	for _, step := range []func() error{r.parts, r.joints, r.controls, r.repeats, r.check, r.mechanisms, r.measures, r.drivers, r.bindings, r.clips, r.check} {
 		if err := step(); err != nil {
 			return nil, nil, err
 		}
@@ -257,12 +257,64 @@ func (r *reader) mechanisms() error {
 			r.document.Mechanisms = append(r.document.Mechanisms, rig.Mechanism{
 				ID: id, Kind: m.Kind, Name: m.Name, Host: m.Host, On: true,
 				Joints: append([]string{}, m.Joints...), Controls: append([]string{}, m.Controls...), Parameters: declared.Complete(m.Parameters), Mirrored: m.Mirrored,
-				Dials: m.Dials, Places: m.Places,
+				Places: m.Places,
 			})
 		}
+		made := &r.document.Mechanisms[len(r.document.Mechanisms)-1]
 		if m.On != nil {
-			r.document.Mechanisms[i].On = *m.On
+			made.On = *m.On
 		}
+		if err := r.links(place, m, *made, declared); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// links makes drivers of the dials that version 1 had with its mechanisms.
+func (r *reader) links(place string, m mechanism, made rig.Mechanism, declared parameter.Declared) error {
+	made.Dials = m.Dials
+	for _, driver := range made.Links() {
+		if d, ok := declared.Find(driver.Drives.Key); !ok || !d.Dial {
+			return fmt.Errorf("%s.dials.%s: no dial can drive it; leave it out", place, driver.Drives.Key)
+		}
+		by := driver.By[0]
+		if control := r.document.Control(by.Of); control == nil || control.ChannelIndex(rig.Channel(by.Key)) < 0 {
+			return fmt.Errorf("%s.dials.%s: there is no dial %q on %q", place, driver.Drives.Key, by.Key, r.document.NameOf(by.Of))
+		}
+		r.document.Drivers = append(r.document.Drivers, driver)
+	}
+	return nil
+}
+
+func (r *reader) measures() error {
+	for _, m := range r.file.Measures {
+		made := rig.Measure{ID: r.id(m.ID, m.Name), Name: m.Name, Kind: m.Kind, Of: append([]string{}, m.Of...)}
+		if m.Axis != nil {
+			made.Axis = *m.Axis
+		}
+		r.document.Measures = append(r.document.Measures, made)
+	}
+	return nil
+}
+
+func (r *reader) drivers() error {
+	for i, x := range r.file.Drivers {
+		kind, err := r.registry.FindDriver(x.Kind)
+		if err != nil {
+			return fmt.Errorf("drivers[%d].kind: %w", i, err)
+		}
+		declared := kind.Declare().Parameters
+		if err := declared.Check(x.Parameters); err != nil {
+			return fmt.Errorf("drivers[%d].parameters: %w", i, err)
+		}
+		id := x.ID
+		if id == "" {
+			id = fmt.Sprintf("driver_%d_of_%s.%s", i, x.Drives.Of, x.Drives.Key)
+		}
+		r.document.Drivers = append(r.document.Drivers, rig.Driver{
+			ID: r.id(id, id), Kind: x.Kind, Drives: x.Drives, By: append([]rig.Address{}, x.By...), On: x.On == nil || *x.On, Parameters: x.Parameters.Clone(),
+		})
 	}
 	return nil
 }
@@ -283,12 +335,6 @@ func (r *reader) build(m mechanism, id string) error {
 		return err
 	}
 	built := &r.document.Mechanisms[len(r.document.Mechanisms)-1]
-	for key, ref := range m.Dials {
-		if built.Dials == nil {
-			built.Dials = map[string]rig.DialRef{}
-		}
-		built.Dials[key] = ref
-	}
 	built.ID, built.Mirrored = id, m.Mirrored
 	if len(m.Places) == 0 {
 		return nil
@@ -362,7 +408,7 @@ func (r *reader) weights(b binding) (*skin.Weights, error) {
 
 func (r *reader) clips() error {
 	for _, c := range r.file.Clips {
-		clip := rig.Clip{ID: r.id(c.ID, c.Name), Name: c.Name, Start: c.Start, End: c.End, Loop: c.Loop, Tracks: []rig.Track{}, JointTracks: c.JointTracks, MorphTracks: c.MorphTracks}
+		clip := rig.Clip{ID: r.id(c.ID, c.Name), Name: c.Name, Start: c.Start, End: c.End, Loop: c.Loop, PreRoll: c.PreRoll, Tracks: []rig.Track{}, JointTracks: c.JointTracks, MorphTracks: c.MorphTracks}
 		for i := range clip.JointTracks {
 			for k := range clip.JointTracks[i].Keys {
 				if key := &clip.JointTracks[i].Keys[k]; key.Ease == "" {

@@ -35,6 +35,8 @@ type file struct {
 	Bindings   []binding   `json:"bindings,omitempty"`
 	Clips      []clip      `json:"clips,omitempty"`
 	Repeats    []rep       `json:"repeats,omitempty"`
+	Drivers    []driver    `json:"drivers,omitempty"`
+	Measures   []measure   `json:"measures,omitempty"`
 }
 
 // rep is a repeat; what it leaves out is as when one is made in the page.
@@ -128,8 +130,26 @@ type mechanism struct {
 	Parameters parameter.Set `json:"parameters,omitempty"`
 	Mirrored   bool          `json:"mirrored,omitempty"`
 
-	Dials  map[string]rig.DialRef `json:"dials,omitempty"`
+	Dials  map[string]rig.DialRef `json:"dials,omitempty"` // read as drivers; not written
 	Places []float64              `json:"places,omitempty"`
+}
+
+// driver is a driver; without an ID it is called after what it drives.
+type driver struct {
+	ID         string        `json:"id,omitempty"`
+	Kind       string        `json:"kind"`
+	Drives     rig.Address   `json:"drives"`
+	By         []rig.Address `json:"by,omitempty"`
+	On         *bool         `json:"on,omitempty"`
+	Parameters parameter.Set `json:"parameters,omitempty"`
+}
+
+type measure struct {
+	ID   string      `json:"id,omitempty"`
+	Name string      `json:"name"`
+	Kind string      `json:"kind"`
+	Of   []string    `json:"of"`
+	Axis *mgl64.Vec3 `json:"axis,omitempty"`
 }
 
 type binding struct {
@@ -142,12 +162,13 @@ type binding struct {
 }
 
 type clip struct {
-	ID     string  `json:"id,omitempty"`
-	Name   string  `json:"name"`
-	Start  int     `json:"start"`
-	End    int     `json:"end"`
-	Loop   bool    `json:"loop,omitempty"`
-	Tracks []track `json:"tracks,omitempty"`
+	ID      string  `json:"id,omitempty"`
+	Name    string  `json:"name"`
+	Start   int     `json:"start"`
+	End     int     `json:"end"`
+	Loop    bool    `json:"loop,omitempty"`
+	PreRoll float64 `json:"preRoll,omitempty"`
+	Tracks  []track `json:"tracks,omitempty"`
 
 	JointTracks []rig.JointTrack `json:"jointTracks,omitempty"`
 	MorphTracks []rig.MorphTrack `json:"morphTracks,omitempty"`
@@ -191,12 +212,12 @@ func decode(data []byte) (*file, error) {
 	if head.Format == nil || *head.Format != rig.Format {
 		return nil, fmt.Errorf("format: a rig file says %q here", rig.Format)
 	}
-	if head.Version == nil || *head.Version != rig.Version {
+	if head.Version == nil || *head.Version < 1 || *head.Version > rig.Version {
 		version := "none"
 		if head.Version != nil {
 			version = fmt.Sprint(*head.Version)
 		}
-		return nil, fmt.Errorf("version: %s is not known; this program reads version %d", version, rig.Version)
+		return nil, fmt.Errorf("version: %s is not known; this program reads versions 1 to %d", version, rig.Version)
 	}
 	if err := checkFields(data); err != nil {
 		return nil, err

@@ -108,7 +108,8 @@ func TestMechanismsWithoutControlsAreBuilt(t *testing.T) {
 	assert.Equal(t, 25.0, sole.Parameters.Number("bend"))
 	assert.Equal(t, []float64{0, 0.3, 0.7, 1}, tail.Places)
 	assert.Len(t, tail.Controls, 4)
-	assert.Equal(t, rig.DialRef{Control: "sw", Dial: "st"}, tail.Dials["stretch"])
+	by, _ := document.LinkedTo(rig.Address{Of: tail.ID, Key: "stretch"})
+	assert.Equal(t, rig.Address{Of: "sw", Key: "st"}, by)
 	assert.Len(t, over.Controls, 3)
 	assert.False(t, swim.On)
 	again, twice := read(written)
@@ -126,25 +127,25 @@ func TestMechanismsWithoutControlsAreBuilt(t *testing.T) {
 func TestBadFilesAreRefusedWithThePlace(t *testing.T) {
 	good := example(t)
 	for want, change := range map[string][2]string{
-		"version: 7 is not known; this program reads version 1":  {`"version": 1`, `"version": 7`},
-		"version: none is not known":                             {`"version": 1,`, ``},
-		`format: a rig file says "myriapod-rig"`:                 {`"myriapod-rig"`, `"other"`},
-		"joints[1].colour: there is no such field":               {`"name": "stem_2",`, `"name": "stem_2", "colour": 3,`},
-		"fpss: there is no such field":                           {`"fps"`, `"fpss"`},
-		"a string stands where a float64 is wanted":              {`"fps": 24`, `"fps": "fast"`},
-		"joints[1].parent: there is no joint":                    {`"parent": "stem_1"`, `"parent": "nobody"`},
-		"is among its own parents":                               {`{ "name": "stem_1", "position"`, `{ "name": "stem_1", "parent": "stem_4", "position"`},
-		`mechanisms[0].kind: there is no mechanism`:              {`"spline-chain"`, `"magic"`},
-		"mechanisms[0].parameters: stretch lies between 0 and 1": {`"stretch": 0.2`, `"stretch": 2`},
-		"mechanisms[0].parameters: there is no parameter":        {`"stretch": 0.2`, `"strech": 0.2`},
-		"profile point 1 has 1 numbers":                          {`[1, 1]]`, `[1]]`},
-		"points rise from 0 to 1":                                {`[[0, 0], [1, 1]]`, `[[1, 0], [0, 1]]`},
-		`there is no mechanism "nobody"`:                         {`"host": "bow"`, `"host": "nobody"`},
-		"parts[0]: triangles[0]: there is no vertex 99":          {`[0, 1, 2], [0, 3, 1]`, `[0, 1, 99], [0, 3, 1]`},
-		"parts[0].colour: is written #rrggbb":                    {`#8d9a86`, `green`},
-		"line 2: this is not JSON":                               {`"format":`, `"format"`},
-		`joints[1].name: "stem_1" is taken`:                      {`"name": "stem_2", "parent": "stem_1"`, `"id": "stem_2", "name": "stem_1", "parent": "stem_1"`},
-		"blend lies between 0.1 and 1.5":                         {`"blend": 1.5`, `"blend": 9`},
+		"version: 7 is not known; this program reads versions 1 to 2": {`"version": 1`, `"version": 7`},
+		"version: none is not known":                                  {`"version": 1,`, ``},
+		`format: a rig file says "myriapod-rig"`:                      {`"myriapod-rig"`, `"other"`},
+		"joints[1].colour: there is no such field":                    {`"name": "stem_2",`, `"name": "stem_2", "colour": 3,`},
+		"fpss: there is no such field":                                {`"fps"`, `"fpss"`},
+		"a string stands where a float64 is wanted":                   {`"fps": 24`, `"fps": "fast"`},
+		"joints[1].parent: there is no joint":                         {`"parent": "stem_1"`, `"parent": "nobody"`},
+		"is among its own parents":                                    {`{ "name": "stem_1", "position"`, `{ "name": "stem_1", "parent": "stem_4", "position"`},
+		`mechanisms[0].kind: there is no mechanism`:                   {`"spline-chain"`, `"magic"`},
+		"mechanisms[0].parameters: stretch lies between 0 and 1":      {`"stretch": 0.2`, `"stretch": 2`},
+		"mechanisms[0].parameters: there is no parameter":             {`"stretch": 0.2`, `"strech": 0.2`},
+		"profile point 1 has 1 numbers":                               {`[1, 1]]`, `[1]]`},
+		"points rise from 0 to 1":                                     {`[[0, 0], [1, 1]]`, `[[1, 0], [0, 1]]`},
+		`there is no mechanism "nobody"`:                              {`"host": "bow"`, `"host": "nobody"`},
+		"parts[0]: triangles[0]: there is no vertex 99":               {`[0, 1, 2], [0, 3, 1]`, `[0, 1, 99], [0, 3, 1]`},
+		"parts[0].colour: is written #rrggbb":                         {`#8d9a86`, `green`},
+		"line 2: this is not JSON":                                    {`"format":`, `"format"`},
+		`joints[1].name: "stem_1" is taken`:                           {`"name": "stem_2", "parent": "stem_1"`, `"id": "stem_2", "name": "stem_1", "parent": "stem_1"`},
+		"blend lies between 0.1 and 1.5":                              {`"blend": 1.5`, `"blend": 9`},
 		"it needs a chain of 3 joints or more": {`"joints": ["stem_1", "stem_2", "stem_3", "stem_4"],
       "options"`, `"joints": ["stem_1", "stem_2"],
       "options"`},

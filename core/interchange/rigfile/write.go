@@ -32,8 +32,14 @@ func Write(d *rig.Document, surfaces evaluate.Surfaces) ([]byte, error) {
 	for _, m := range d.Mechanisms {
 		f.Mechanisms = append(f.Mechanisms, mechanism{
 			ID: m.ID, Kind: m.Kind, Name: m.Name, On: &m.On, Host: m.Host, Joints: m.Joints, Controls: append([]string{}, m.Controls...), Parameters: m.Parameters, Mirrored: m.Mirrored,
-			Dials: m.Dials, Places: m.Places,
+			Places: m.Places,
 		})
+	}
+	for _, x := range d.Drivers {
+		f.Drivers = append(f.Drivers, driver{ID: x.ID, Kind: x.Kind, Drives: x.Drives, By: x.By, On: &x.On, Parameters: x.Parameters})
+	}
+	for _, m := range d.Measures {
+		f.Measures = append(f.Measures, measure{ID: m.ID, Name: m.Name, Kind: m.Kind, Of: m.Of, Axis: &m.Axis})
 	}
 	for _, b := range d.Bindings {
 		weights, err := surfaces.Weights(b.Weights, len(b.Joints))
@@ -104,7 +110,7 @@ func pairs(w *skin.Weights) [][][2]float64 {
 }
 
 func writeClip(c rig.Clip) clip {
-	written := clip{ID: c.ID, Name: c.Name, Start: c.Start, End: c.End, Loop: c.Loop, JointTracks: c.JointTracks, MorphTracks: c.MorphTracks}
+	written := clip{ID: c.ID, Name: c.Name, Start: c.Start, End: c.End, Loop: c.Loop, PreRoll: c.PreRoll, JointTracks: c.JointTracks, MorphTracks: c.MorphTracks}
 	for _, t := range c.Tracks {
 		converted := track{Control: t.Control, Channel: t.Channel}
 		for _, k := range t.Keys {

@@ -159,7 +159,7 @@ type look struct {
 	hung, upright bool
 	carrierRest   mgl64.Quat
 	way           mgl64.Vec3 // from the joint to its target at rest
-	cone          mechanism.Driven
+	cone          mechanism.Number
 	behind        int // finding
 }
 

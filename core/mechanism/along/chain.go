@@ -98,7 +98,7 @@ func Prepare(b *mechanism.Bench, prepareTurner func(*Chain) (func() Turner, []me
 	return nil
 }
 
-func newChain(b *mechanism.Bench, controls, joints []int) (*Chain, [2]mechanism.Driven, []mechanism.Resource) {
+func newChain(b *mechanism.Bench, controls, joints []int) (*Chain, [2]mechanism.Number, []mechanism.Resource) {
 	n := len(joints)
 	settings, reaches, reads := read(b)
 	c := &Chain{

@@ -16,7 +16,7 @@ import (
 // by a matrix that is inverted once.
 type Line struct {
 	ends    [4]anchor           // the first two points and the last two
-	reaches [2]mechanism.Driven // how far the second point stands from the end, against rest: of the first control and of the last
+	reaches [2]mechanism.Number // how far the second point stands from the end, against rest: of the first control and of the last
 	between []holder
 	inverse *mat.Dense
 }
@@ -37,7 +37,7 @@ type holder struct {
 
 // Tie ties the line that was fitted to the controls, which stand at places, shares of its length. reaches are how far the end controls
 // hold its direction, as multiples of what they do at rest.
-func Tie(b *mechanism.Bench, ruler *curve.Ruler, controls []int, places []float64, reaches [2]mechanism.Driven) (*Line, error) {
+func Tie(b *mechanism.Bench, ruler *curve.Ruler, controls []int, places []float64, reaches [2]mechanism.Number) (*Line, error) {
 	fitted := ruler.Line.Points
 	anchorAt := func(control int, place mgl64.Vec3) anchor {
 		return anchor{control, b.Document.Controls[control].Home().Inverse().Apply(place)}

@@ -60,14 +60,14 @@ func Parameters() parameter.Declared {
 }
 
 type settings struct {
-	stretch, longest, shortest, volume mechanism.Driven
+	stretch, longest, shortest, volume mechanism.Number
 	scaled, pinned                     bool
 	volumeProfile                      parameter.Curve
 }
 
 // read reads the settings of the bench's mechanism, and what a task that uses them reads for them.
-func read(b *mechanism.Bench) (s settings, reaches [2]mechanism.Driven, reads []mechanism.Resource) {
-	number := func(key string) mechanism.Driven {
+func read(b *mechanism.Bench) (s settings, reaches [2]mechanism.Number, reads []mechanism.Resource) {
+	number := func(key string) mechanism.Number {
 		value, more := b.Number(key)
 		reads = append(reads, more...)
 		return value
@@ -77,7 +77,7 @@ func read(b *mechanism.Bench) (s settings, reaches [2]mechanism.Driven, reads []
 		scaled: b.Settings.Choice("form") == formScaled, pinned: b.Settings.Choice("end") == endPinned,
 		volumeProfile: b.Settings.Curve("volumeProfile"),
 	}
-	return s, [2]mechanism.Driven{number("reachFirst"), number("reachLast")}, reads
+	return s, [2]mechanism.Number{number("reachFirst"), number("reachLast")}, reads
 }
 
 // Pin returns the parameters of a chain whose first or last end is pinned, or free. The first joint always stands at the first control.

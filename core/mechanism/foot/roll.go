@@ -15,7 +15,7 @@ import (
 type sole struct {
 	goal        int
 	slots       map[rig.Channel]int
-	influence   mechanism.Driven
+	influence   mechanism.Number
 	local       geometry.Transform // of the sole's frame, as the limb's target sees it at rest
 	hand        float64            // -1 in a mirror
 	bend        float64            // radians
@@ -45,9 +45,11 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	number := b.Settings.Number
 	s := &sole{goal: goal, slots: map[rig.Channel]int{}, hand: control.Hand(), bend: number("bend") * math.Pi / 180}
 	s.planted = mechanism.ScratchOf(b, func() *mgl64.Quat { q := mgl64.QuatIdent(); return &q })
+	var dialReads []mechanism.Resource
 	for _, dial := range dials {
-		if index := control.ChannelIndex(dial.Name); index >= 0 {
-			s.slots[dial.Name] = b.Layout.Slot(target, index)
+		if slot, read, ok := b.ChannelOf(target, dial.Name); ok {
+			s.slots[dial.Name] = slot
+			dialReads = append(dialReads, read)
 		}
 	}
 	s.ankle, _ = b.Joint(host.Joints[len(host.Joints)-1])
@@ -61,7 +63,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	influence, reads := b.InfluenceOf()
 	s.influence = influence
 	goalOf := mechanism.Resource{Kind: mechanism.GoalOf, Index: goal}
-	reads = append(append([]mechanism.Resource{}, reads...), goalOf, mechanism.Resource{Kind: mechanism.ChannelsOf, Index: target})
+	reads = append(append(dialReads, reads...), goalOf)
 	b.AddWhole(mechanism.Task{Run: s.roll, Reads: reads, Writes: []mechanism.Resource{goalOf}})
 	if len(b.Mechanism.Joints) == 0 {
 		return nil
@@ -85,7 +87,7 @@ func (s *sole) dial(f *mechanism.Frame, name rig.Channel) float64 {
 	if !ok {
 		return 0
 	}
-	return f.Channels[slot] * math.Pi / 180 * s.influence.At(f)
+	return f.Values[slot] * math.Pi / 180 * s.influence.At(f)
 }
 
 // about turns about an axis through a place.

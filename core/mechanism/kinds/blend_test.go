@@ -94,7 +94,7 @@ func TestFKMatchesASplineExactly(t *testing.T) {
 // assertHolds checks that the values found make the same pose in a rig that begins at rest.
 func assertHolds(t *testing.T, e *evaluate.Evaluator, values []match.Value, m rig.Mechanism, was []geometry.Transform, told match.Left) {
 	t.Helper()
-	channels := slices.Clone(e.Frame.Channels)
+	channels := slices.Clone(e.Frame.Values)
 	e.Zero()
 	for i, control := range e.Plan.Document.Controls { // what the match did not touch is as it was
 		for _, channel := range control.AllChannels() {

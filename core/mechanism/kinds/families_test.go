@@ -190,7 +190,7 @@ func drive(t require.TestingT, d *rig.Document) *rig.Document {
 		kind, err := kinds.All().Find(m.Kind)
 		require.NoError(t, err)
 		for _, p := range kind.Declare().Parameters {
-			if _, driven := m.Dials[p.Key]; p.Dial && !driven {
+			if _, driven := d.LinkedTo(rig.Address{Of: m.ID, Key: p.Key}); p.Dial && !driven {
 				d, _ = apply(t, d, &edit.DriveParameter{Mechanism: m.ID, Key: p.Key, Control: root, Dial: rig.Channel(fmt.Sprintf("%s_%s", p.Key, m.ID))})
 			}
 		}

@@ -1,7 +1,8 @@
-// Package kinds is the list of all mechanism kinds: one line each.
+// Package kinds is the list of all kinds of mechanisms, drivers and measures: one line each.
 package kinds
 
 import (
+	"myriapod/core/driver"
 	"myriapod/core/mechanism"
 	"myriapod/core/mechanism/aim"
 	"myriapod/core/mechanism/fkchain"
@@ -16,7 +17,7 @@ import (
 
 // All returns every kind in the order the interface offers them.
 func All() mechanism.Registry {
-	return mechanism.Registry{
+	return mechanism.Registry{Kinds: []mechanism.Kind{
 		splinechain.Kind{},
 		ribbonchain.Kind{},
 		fkchain.Kind{},
@@ -26,5 +27,8 @@ func All() mechanism.Registry {
 		foot.Kind{},
 		step.Kind{},
 		aim.Kind{},
-	}
+	}, Drivers: []mechanism.DriverKind{
+		driver.Link{},
+		driver.Lag{},
+	}, Measures: []mechanism.MeasureKind{}}
 }

@@ -57,23 +57,27 @@ func TestEveryDeclarationIsWhole(t *testing.T) {
 	assert.ErrorContains(t, err, `no mechanism of the kind "treadmill"`)
 }
 
+func influenceOf(m rig.Mechanism) rig.Address {
+	return rig.Address{Of: m.ID, Key: mechanism.InfluenceKey}
+}
+
 // A mechanism that is off, by its switch or by a dial at nothing, does nothing; on again, it does what it did, to the bit.
 func TestOffAndOnLeavesNoTrace(t *testing.T) {
 	each(t, func(t *testing.T, layers []layer, random *rand.Rand) {
 		d, _ := build(t, wander(random, 20, 0.5), layers)
 		for _, m := range d.Mechanisms {
-			if _, driven := m.Dials[mechanism.InfluenceKey]; !driven {
+			if _, driven := d.LinkedTo(influenceOf(m)); !driven {
 				d, _ = apply(t, d, &edit.DriveParameter{Mechanism: m.ID, Key: mechanism.InfluenceKey, Control: d.ControlNamed(rig.RootName).ID, Dial: rig.Channel("on_" + m.ID)})
 			}
 		}
 		last := d.Mechanisms[len(d.Mechanisms)-1]
-		ref := last.Dials[mechanism.InfluenceKey]
+		by, _ := d.LinkedTo(influenceOf(last))
 		e := open(t, d)
-		control := e.Plan.ControlIndex[ref.Control]
+		control := e.Plan.ControlIndex[by.Of]
 		pose(t, e, random, 0.2, 1)
 		e.SetTime(1.3)
 		set := func(value float64) []geometry.Transform {
-			require.NoError(t, e.SetChannel(control, ref.Dial, value))
+			require.NoError(t, e.SetChannel(control, rig.Channel(by.Key), value))
 			e.Evaluate()
 			return slices.Clone(e.Frame.Joints)
 		}
@@ -87,7 +91,7 @@ func TestOffAndOnLeavesNoTrace(t *testing.T) {
 		offEvaluator := open(t, switched)
 		for i := range e.Plan.Document.Controls {
 			for _, channel := range e.Plan.Document.Controls[i].AllChannels() {
-				require.NoError(t, offEvaluator.SetChannel(i, channel, e.Frame.Channels[e.Slot(i, channel)]))
+				require.NoError(t, offEvaluator.SetChannel(i, channel, e.Frame.Values[e.Slot(i, channel)]))
 			}
 		}
 		offEvaluator.SetTime(1.3)

@@ -142,7 +142,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	}
 	for _, number := range []struct {
 		key string
-		to  *mechanism.Driven
+		to  *mechanism.Number
 	}{{"soft", &l.soft}, {"stretch", &l.stretch}, {"longest", &l.longest}, {"volume", &l.volume}, {"pin", &l.pin}, {"least", &l.least}, {"most", &l.most}, {"swing", &l.swings}} {
 		value, reads := b.Number(number.key)
 		*number.to = value

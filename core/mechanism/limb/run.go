@@ -25,9 +25,9 @@ type limb struct {
 	poleRest    mgl64.Vec3
 	groundRest  mgl64.Quat
 
-	soft, stretch, longest, volume, pin mechanism.Driven
-	least, most                         mechanism.Driven // of the bend at rest
-	swings                              mechanism.Driven // degrees to either side
+	soft, stretch, longest, volume, pin mechanism.Number
+	least, most                         mechanism.Number // of the bend at rest
+	swings                              mechanism.Number // degrees to either side
 
 	short, folded, inLine, against, behind, slides int // findings
 

@@ -74,10 +74,9 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 		}
 		var reads []mechanism.Resource
 		for i, control := range c.Controls {
-			r.slots[i] = -1
-			if index := b.Document.Controls[control].ChannelIndex(widthDial); index >= 0 {
-				r.slots[i] = b.Layout.Slot(control, index)
-				reads = append(reads, mechanism.Resource{Kind: mechanism.ChannelsOf, Index: control})
+			slot, read, ok := b.ChannelOf(control, widthDial)
+			if r.slots[i] = slot; ok {
+				reads = append(reads, read)
 			}
 		}
 		r.flat = b.Finding(fmt.Sprintf("The ribbon of %s stands edgewise to its own curve; turn its controls across it.", b.Mechanism.Name))
@@ -120,7 +119,7 @@ func (r *ribbon) fresh() *rippling {
 func (r *rippling) Carry(f *mechanism.Frame) {
 	for i, slot := range r.slots {
 		if slot >= 0 {
-			r.widths[i] = f.Channels[slot]
+			r.widths[i] = f.Values[slot]
 		}
 	}
 	r.chain.Line.CarryAcross(f, r.chain.Controls, r.widths, r.across.Points, r.wanted)

@@ -58,7 +58,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 		}
 		for _, control := range c.Controls {
 			t.controls = append(t.controls, b.Document.Controls[control])
-			reads = append(reads, mechanism.Resource{Kind: mechanism.ChannelsOf, Index: control})
+			reads = append(reads, mechanism.ChannelsOf(control)[3:]...) // its turns
 		}
 		t.opposed = b.Finding(fmt.Sprintf("The ends of %s are turned half round against each other; its twist may change side.", b.Mechanism.Name))
 		return func() along.Turner { return &twisting{twister: t, turns: make([]float64, len(c.Controls))} }, reads

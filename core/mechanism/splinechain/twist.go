@@ -14,7 +14,7 @@ import (
 // twister spreads the turn of the end controls against each other along the chain; controls between add their own turn where they are.
 type twister struct {
 	chain     *along.Chain
-	twist     mechanism.Driven // degrees, added at the end
+	twist     mechanism.Number // degrees, added at the end
 	hand      float64          // radians a degree, below zero in a mirror
 	controls  []rig.Control
 	even      []float64 // by control: which share of the twist its place takes
@@ -92,7 +92,7 @@ func (t *twister) handed(f *mechanism.Frame) float64 {
 // channels are those of the i-th control.
 func (t *twister) channels(f *mechanism.Frame, i int) []float64 {
 	at := t.chain.Controls[i] * rig.ChannelCount
-	return f.Channels[at : at+rig.ChannelCount]
+	return f.Values[at : at+rig.ChannelCount]
 }
 
 // carried is how far what carries the i-th control has turned it.

@@ -182,7 +182,7 @@ type walk struct {
 	goal, target               int
 	home                       geometry.Transform // of the limb's target
 	stride, duty, phase, speed float64
-	lift, influence            mechanism.Driven
+	lift, influence            mechanism.Number
 	ground                     land
 	global                     int // control; -1 for none
 	globalRest                 geometry.Transform

@@ -102,8 +102,8 @@ func (Kind) Adjust(present, changes parameter.Set, time float64) parameter.Set {
 // wave is a travelling wave prepared for evaluation, on a curve or on joints.
 type wave struct {
 	root                 int // the control whose travel drives it; -1 for none
-	influence, amplitude mechanism.Driven
-	plane                mechanism.Driven // degrees
+	influence, amplitude mechanism.Number
+	plane                mechanism.Number // degrees
 	hand                 float64          // sideways is the other way round in a mirror
 	wavelength           float64
 	rate, phase, travel  float64
@@ -125,7 +125,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	w.length = b.Document.LengthOf(host.Joints)
 	if root := b.Document.ControlNamed(mechanism.RootName); root != nil {
 		w.root, _ = b.Control(root.ID)
-		reads = append(reads, mechanism.Resource{Kind: mechanism.ChannelsOf, Index: w.root})
+		reads = append(reads, mechanism.ChannelsOf(w.root)[rig.MoveZ.Index()])
 	}
 	reads = append(reads, mechanism.Resource{Kind: mechanism.Clock})
 	if index, line, ok := b.HostCurve(); ok {

@@ -1,6 +1,7 @@
 import { Switch } from "@headlessui/react";
 import { edit, keepTried, pose } from "../session";
 import { documentOf, setState, useMyriapod } from "../store";
+import { linkOf } from "../values";
 import type { Value } from "../wire/parameter.gen";
 import type { Mechanism } from "../wire/rig.gen";
 import { ArrangeTools, EndTools, MatchTools } from "./ChainTools";
@@ -52,7 +53,7 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
         <ParameterRow
           key={p.key}
           declaration={p}
-          driven={mechanism.dials?.[p.key]}
+          driven={linkOf(d, mechanism.id, p.key)}
           onDrive={(control) => void edit({ kind: "drive-parameter", mechanism: mechanism.id, key: p.key, control })}
           value={tried?.[p.key] ?? mechanism.parameters[p.key] ?? p.default}
           onTry={(value) => tryValue(mechanism.id, p.key, value)}

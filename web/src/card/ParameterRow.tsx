@@ -2,7 +2,7 @@ import { Switch } from "@headlessui/react";
 import { type ReactNode, useState } from "react";
 import { documentOf } from "../store";
 import type { Declaration, Point, Value } from "../wire/parameter.gen";
-import type { DialRef } from "../wire/rig.gen";
+import type { Address } from "../wire/rig.gen";
 import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";
 import { ProfileField } from "./ProfileField";
@@ -26,7 +26,7 @@ export function ParameterRow({
 }: {
   declaration: Declaration;
   value: Value;
-  driven?: DialRef; // the dial that gives it its value
+  driven?: Address; // the dial that gives it its value
   onTry(value: Value): void;
   onKeep(value?: Value): void;
   onDrive(control?: string): void; // by a dial of the control, or by none
@@ -37,7 +37,7 @@ export function ParameterRow({
       <div className="border-b border-dotted border-rule py-1.5 flex items-center gap-1" title={d.help}>
         <span className="w-[92px]">{d.title}</span>
         <div className="grow">
-          <CardLink id={driven.control} what="◇ by" note={driven.dial} />
+          <CardLink id={driven.of} what="◇ by" note={driven.key} />
         </div>
         <button
           type="button"

@@ -23,6 +23,8 @@ const document = (joints: Joint[], repeats: Repeat[] = []): Document => ({
   bindings: [],
   clips: [],
   repeats,
+  drivers: [],
+  measures: [],
 });
 
 const repeat = (rule: string, sources: string[]): Repeat => ({

@@ -24,6 +24,8 @@ const document = (joints: Joint[]): Document => ({
   bindings: [],
   clips: [],
   repeats: [],
+  drivers: [],
+  measures: [],
 });
 
 describe("treeOf", () => {

@@ -22,6 +22,8 @@ const document: Document = {
   bindings: [],
   clips: [],
   repeats: [],
+  drivers: [],
+  measures: [],
 };
 
 /** worldOf is a joint's matrix in the world, as a frame carries it: three axes and the place. */

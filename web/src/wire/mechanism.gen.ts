@@ -2,34 +2,8 @@
 import type { Declaration as ParameterDeclaration } from "./parameter.gen";
 
 //////////
-// source: mechanism.go
-/*
-Package mechanism says what a mechanism is: how a kind declares itself, builds itself into a document, and prepares
-itself from the rest pose for evaluation. Each kind lives in one folder below and is named by one line in kinds.
-*/
+// source: declaration.go
 
-/**
- * Kind is one kind of mechanism.
- */
-export type Kind = any;
-/**
- * Adjuster is a kind that answers a change of some parameters with a change of others, so that nothing jumps: a wave keeps
- * its phase when its rate changes. time is the moment of the change in seconds. It returns changes with what it adds; keys that
- * changes already has are left as they are.
- */
-export type Adjuster = any;
-/**
- * Arranger is a kind whose controls can be added to, thinned out and moved along its chain later, while the rest pose stays.
- */
-export type Arranger = any;
-/**
- * Pinner is a kind whose chain has ends that can be pinned.
- */
-export type Pinner = any;
-/**
- * Dismantler is a kind that leaves something to be put back when a mechanism of it is taken off.
- */
-export type Dismantler = any;
 /**
  * Stand is what a mechanism is built on.
  */
@@ -62,6 +36,29 @@ export interface Declaration {
   parameters: ParameterDeclaration[];
 }
 /**
- * Registry is the known kinds in the order the interface offers them.
+ * DriverDeclaration describes a kind of driver.
  */
-export type Registry = Kind[];
+export interface DriverDeclaration {
+  kind: string;
+  title: string;
+  summary: string;
+  /**
+   * Least and Most are how many values it reads.
+   */
+  least: number /* int */;
+  most: number /* int */;
+  parameters: ParameterDeclaration[]; // the influence among them
+}
+/**
+ * MeasureDeclaration describes a kind of measure.
+ */
+export interface MeasureDeclaration {
+  kind: string;
+  title: string;
+  summary: string;
+  unit: string;
+  things: number /* int */; // how many joints and controls it is of
+  joint: boolean; // they are joints
+  control: boolean;
+  axis: boolean; // it is about an axis
+}

@@ -168,7 +168,7 @@ export const SpaceDial: Channel = "space"; // of a control with Spaces
  */
 export const ScaleDial: Channel = "scale"; // of the global control
 /**
- * DialRef names a dial of a control.
+ * DialRef names a dial of a control, as version 1 did.
  */
 export interface DialRef {
   control: string;
@@ -189,7 +189,7 @@ export const Format = "myriapod-rig";
 /**
  * Format and Version open every document; a reader refuses what it does not know.
  */
-export const Version = 1;
+export const Version = 2;
 /**
  * Document is one specimen's rig. Lists are in the order the rigger made; no meaning hangs on it but that a mechanism later in
  * the list works on top of those before it.
@@ -207,6 +207,11 @@ export interface Document {
   bindings: Binding[];
   clips: Clip[];
   repeats: Repeat[];
+  /**
+   * Drivers of one number stand in the order in which they work.
+   */
+  drivers: Driver[];
+  measures: Measure[];
 }
 /**
  * Sight is how a thing is shown.
@@ -286,7 +291,7 @@ export interface Mechanism {
   controls: string[];
   parameters: Set;
   /**
-   * Dials drive parameters: by the parameter's key the dial that gives its value.
+   * Dials is how version 1 had dials drive parameters: by the parameter's key. Modernise makes drivers of them.
    */
   dials?: { [key: string]: DialRef};
   /**
@@ -469,3 +474,54 @@ export const Right: Side = "R";
  * The sides. Left is +X.
  */
 export const Centre: Side = "C";
+
+//////////
+// source: value.go
+
+/**
+ * Address names one number that something can drive: what bears it, and which of its numbers. Keys are the channels and dials of a control, the
+ * parameters of a mechanism or driver that may be driven (its influence among them), the morph targets of a part, and MeasureKey of a measure.
+ */
+export interface Address {
+  of: string; // ID
+  key: string;
+}
+/**
+ * MeasureKey is the key of a measure's one number.
+ */
+export const MeasureKey = "value";
+/**
+ * Driver makes one number of what stands below it: of the number's input, or of what the drivers before it in the list made of that. It never
+ * writes the input.
+ */
+export interface Driver {
+  id: string;
+  kind: string;
+  drives: Address;
+  by: Address[]; // what it reads, in the order that its kind says
+  on: boolean;
+  /**
+   * Parameters are its kind's; the influence, how much of it counts, every kind has.
+   */
+  parameters: Set;
+}
+/**
+ * LinkKind is the kind of driver that hands a number on. It is what dials were in version 1.
+ */
+export const LinkKind = "link";
+/**
+ * Measure is a number that is read off how the specimen stands.
+ */
+export interface Measure {
+  id: string;
+  name: string;
+  kind: string;
+  of: string[]; // joints and controls, in the order that its kind says
+  /**
+   * Axis is what an angle is measured about, in the joint's own axes at rest, of any length over 0. Other kinds leave it.
+   */
+  axis: [number, number, number];
+}
+/**
+ * bearers is what bears numbers that can be driven or read.
+ */

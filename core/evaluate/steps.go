@@ -1,0 +1,163 @@
+package evaluate
+
+import (
+	"math"
+	"slices"
+
+	"myriapod/core/mechanism"
+	"myriapod/core/motion"
+)
+
+// StepRate is how many steps steppers make in a second.
+const StepRate = 120
+
+// steps works out what steppers remember along a clip, step by step from its first frame less its pre-roll. A second evaluator on the same plan makes
+// the steps, of the tasks that steppers stand on alone; the frame that is shown takes memory mixed of the two steps around its time. So what is shown hangs
+// on document, clip and time, and not on the way there.
+type steps struct {
+	past       *Evaluator
+	needed     []bool // by task
+	begin, end float64
+	at         int // the step that past stands at, -1 for none
+	low, high  []float64
+	stride     int         // steps from checkpoint to checkpoint
+	kept       [][]float64 // the memory at the steps 0, stride, 2·stride, ...
+}
+
+// mostKept bounds the numbers that checkpoints hold; beyond it every other one goes, and they are laid twice as far apart.
+const mostKept = 4 << 20
+
+// firstStride is how far apart checkpoints are laid at first, in steps.
+const firstStride = StepRate / 2
+
+// newSteps returns what steps along a clip; nil for none.
+func newSteps(e *Evaluator, clip *motion.Clip) *steps {
+	fps := e.Plan.Document.FPS
+	s := &steps{
+		past: New(e.Plan), needed: steppedOn(e), at: -1, stride: firstStride,
+		low: make([]float64, len(e.Frame.Memory)), high: make([]float64, len(e.Frame.Memory)),
+	}
+	if clip != nil {
+		s.begin, s.end = clip.Start/fps-clip.PreRoll, clip.End/fps
+	}
+	s.past.follow(clip, e.Frame.Journey)
+	return s
+}
+
+// steppedOn marks the tasks that steppers, and what they read late, hang on, themselves included.
+func steppedOn(e *Evaluator) []bool {
+	var wanted []mechanism.Resource
+	for _, task := range e.Plan.Steppers {
+		wanted = append(wanted, e.Plan.Tasks[task].Writes...)
+	}
+	for _, late := range e.Plan.Lates {
+		wanted = append(wanted, mechanism.Resource{Kind: mechanism.ValueOf, Index: late.Read})
+	}
+	needed := make([]bool, len(e.Plan.Tasks))
+	for _, task := range e.upstream(wanted...) {
+		needed[task] = true
+	}
+	return needed
+}
+
+// step has past make one step at a time, with what hands hold.
+func (s *steps) step(seconds float64, held []Held, fresh bool) {
+	p := s.past
+	if fresh {
+		clear(p.Frame.Memory)
+		for _, late := range p.Plan.Lates {
+			p.Frame.Memory[late.At] = p.Plan.Resting[late.Read]
+		}
+	}
+	p.PoseAt(seconds, held)
+	p.Frame.Step, p.Frame.Fresh = 1.0/StepRate, fresh
+	for _, task := range p.Plan.Steppers {
+		p.touch(task)
+	}
+	p.run(s.needed)
+	for _, late := range p.Plan.Lates {
+		p.Frame.Memory[late.At] = p.Frame.Values[late.Read]
+	}
+}
+
+// seek has past stand at a step of the clip.
+func (s *steps) seek(to int) {
+	if point := min(to/s.stride, len(s.kept)-1); point >= 0 && (s.at > to || s.at < point*s.stride) {
+		copy(s.past.Frame.Memory, s.kept[point])
+		s.at = point * s.stride
+	}
+	if s.at > to {
+		s.at = -1
+	}
+	for s.at < to {
+		s.at++
+		s.step(s.begin+float64(s.at)/StepRate, nil, s.at == 0)
+		s.keep()
+	}
+}
+
+// keep lays a checkpoint where one is due.
+func (s *steps) keep() {
+	if s.at%s.stride != 0 || s.at/s.stride != len(s.kept) {
+		return
+	}
+	s.kept = append(s.kept, slices.Clone(s.past.Frame.Memory))
+	if len(s.kept)*len(s.low) <= mostKept || len(s.kept) < 4 {
+		return
+	}
+	for i := 1; 2*i < len(s.kept); i++ {
+		s.kept[i] = s.kept[2*i]
+	}
+	s.kept, s.stride = s.kept[:(len(s.kept)+1)/2], 2*s.stride
+}
+
+// memoryAt writes the memory at a time: mixed of the steps before and after it. Before the first step and after the clip nothing goes on.
+func (s *steps) memoryAt(seconds float64, memory []float64) {
+	if s.end <= s.begin { // without a clip everything has come to rest on what it reads
+		s.step(seconds, nil, true)
+		copy(memory, s.past.Frame.Memory)
+		return
+	}
+	along := (math.Max(s.begin, math.Min(s.end, seconds)) - s.begin) * StepRate
+	step := math.Floor(along)
+	s.seek(int(step))
+	copy(memory, s.past.Frame.Memory)
+	if share := along - step; share > 0 {
+		copy(s.low, memory)
+		s.seek(int(step) + 1)
+		mix(memory, s.low, s.past.Frame.Memory, share)
+	}
+}
+
+func mix(into, low, high []float64, share float64) {
+	for i := range into {
+		into[i] = low[i] + share*(high[i]-low[i])
+	}
+}
+
+// remember brings the memory of the shown frame to its time, where steppers have any.
+func (e *Evaluator) remember() {
+	if len(e.Plan.Steppers) == 0 || e.hand != nil || !e.forgot {
+		return
+	}
+	e.forgot = false
+	if e.steps == nil {
+		e.steps = newSteps(e, e.clip)
+	}
+	e.steps.memoryAt(e.Frame.Time, e.Frame.Memory)
+	e.touchSteppers()
+}
+
+func (e *Evaluator) touchSteppers() {
+	for _, task := range e.Plan.Steppers {
+		e.touch(task)
+	}
+}
+
+// Remembered tells how many bytes the checkpoints of steppers take, and how many seconds they lie apart.
+func (e *Evaluator) Remembered() (bytes int, apart float64) {
+	if e.steps == nil {
+		return 0, 0
+	}
+	return 8 * len(e.steps.kept) * len(e.Frame.Memory), float64(e.steps.stride) / StepRate
+}

@@ -1,0 +1,50 @@
+package mechanism
+
+import "myriapod/core/parameter"
+
+// Stand is what a mechanism is built on.
+type Stand string
+
+// What mechanisms are built on.
+const (
+	OnChain     Stand = "chain"     // joints, each the parent of the next
+	OnJoints    Stand = "joints"    // joints, each by itself
+	OnMechanism Stand = "mechanism" // another mechanism, its host
+)
+
+// Declaration describes a kind for documents, edits and the interface.
+type Declaration struct {
+	Kind       string             `json:"kind"`
+	Title      string             `json:"title"`
+	Summary    string             `json:"summary"`
+	Stand      Stand              `json:"stand"`
+	Least      int                `json:"least"`    // how many joints it needs
+	Hosts      []string           `json:"hosts"`    // kinds that can be its host
+	Arranges   bool               `json:"arranges"` // it is an Arranger
+	Pins       bool               `json:"pins"`     // it is a Pinner
+	Options    parameter.Declared `json:"options"`  // asked once, when it is built
+	Parameters parameter.Declared `json:"parameters"`
+}
+
+// DriverDeclaration describes a kind of driver.
+type DriverDeclaration struct {
+	Kind    string `json:"kind"`
+	Title   string `json:"title"`
+	Summary string `json:"summary"`
+	// Least and Most are how many values it reads.
+	Least      int                `json:"least"`
+	Most       int                `json:"most"`
+	Parameters parameter.Declared `json:"parameters"` // the influence among them
+}
+
+// MeasureDeclaration describes a kind of measure.
+type MeasureDeclaration struct {
+	Kind    string `json:"kind"`
+	Title   string `json:"title"`
+	Summary string `json:"summary"`
+	Unit    string `json:"unit"`
+	Things  int    `json:"things"` // how many joints and controls it is of
+	Joint   bool   `json:"joint"`  // they are joints
+	Control bool   `json:"control"`
+	Axis    bool   `json:"axis"` // it is about an axis
+}
