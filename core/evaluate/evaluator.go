@@ -90,6 +90,7 @@ func (e *Evaluator) touchClocked() {
 
 // SetClip has the clip drive its channels from now on; nil for none. Tracks of controls that are not there are passed over.
 func (e *Evaluator) SetClip(clip *motion.Clip) {
+	e.ways(clip)
 	e.follow(clip, e.journey(clip))
 }
 

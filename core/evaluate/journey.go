@@ -21,6 +21,21 @@ func (e *Evaluator) journey(clip *motion.Clip) *mechanism.Journey {
 	if clip == nil || root == nil || clip.End <= clip.Start {
 		return nil
 	}
+	home, control, fps := root.Home(), *root, d.FPS
+	channels := e.rootChannels(clip, control)
+	body := func(seconds float64) geometry.Transform {
+		values := channels(seconds)
+		return home.Then(control.Offset(values[:]))
+	}
+	return mechanism.NewJourney(clip.Start/fps, clip.End/fps, journeyRate*fps, e.girth(), home, body)
+}
+
+// rootChannels returns the channels of the root control as a function of time: as its keys have them, and what drives it.
+func (e *Evaluator) rootChannels(clip *motion.Clip, root rig.Control) func(seconds float64) [rig.ChannelCount]float64 {
+	if tasks := e.Plan.BodyTasks(); len(tasks) > 0 {
+		return e.drivenRoot(clip, root, tasks)
+	}
+	fps := e.Plan.Document.FPS
 	var tracks []*motion.Track
 	var channels []int
 	for i := range clip.Tracks {
@@ -28,15 +43,48 @@ func (e *Evaluator) journey(clip *motion.Clip) *mechanism.Journey {
 			tracks, channels = append(tracks, &clip.Tracks[i]), append(channels, k)
 		}
 	}
-	home, control, fps := root.Home(), *root, d.FPS
-	body := func(seconds float64) geometry.Transform {
-		var values [rig.ChannelCount]float64
+	return func(seconds float64) (values [rig.ChannelCount]float64) {
 		for i, track := range tracks {
-			values[channels[i]] = control.Hold(rig.Channels[channels[i]], track.Value(seconds*fps))
+			values[channels[i]] = root.Hold(rig.Channels[channels[i]], track.Value(seconds*fps))
 		}
-		return home.Then(control.Offset(values[:]))
+		return values
 	}
-	return mechanism.NewJourney(clip.Start/fps, clip.End/fps, journeyRate*fps, e.girth(), home, body)
+}
+
+// drivenRoot works the root's channels out at other times than that of the frame.
+func (e *Evaluator) drivenRoot(clip *motion.Clip, root rig.Control, tasks []int) func(seconds float64) [rig.ChannelCount]float64 {
+	ahead, control := e.elsewhen(clip, tasks), e.Plan.ControlIndex[root.ID]
+	return func(seconds float64) [rig.ChannelCount]float64 { return ahead(seconds).channelsOf(control) }
+}
+
+// elsewhen returns the frame of an evaluator of its own at other times, in which only some tasks are up to date.
+func (e *Evaluator) elsewhen(clip *motion.Clip, tasks []int) func(seconds float64) *Evaluator {
+	other := New(e.Plan)
+	other.follow(clip, nil)
+	needed := make([]bool, len(e.Plan.Tasks))
+	for _, task := range tasks {
+		needed[task] = true
+	}
+	return func(seconds float64) *Evaluator {
+		other.PoseAt(seconds, nil)
+		other.run(needed)
+		return other
+	}
+}
+
+// ways measures the controls that are measured along a clip.
+func (e *Evaluator) ways(clip *motion.Clip) {
+	fps := e.Plan.Document.FPS
+	for i, control := range e.Plan.Ways {
+		e.Frame.Ways[i] = nil
+		if clip == nil || clip.End <= clip.Start {
+			continue
+		}
+		at := e.elsewhen(clip, e.Plan.Upstream(mechanism.Resource{Kind: mechanism.Control, Index: control}))
+		e.Frame.Ways[i] = mechanism.NewWay(clip.Start/fps, clip.End/fps, journeyRate*fps, func(seconds float64) mgl64.Vec3 {
+			return at(seconds).Frame.Controls[control].Position
+		})
+	}
 }
 
 // girth is half the lesser extent of the joints over the level: a body that turns on the spot walks about on that.

@@ -2,10 +2,12 @@ package evaluate
 
 import (
 	"math"
+	"reflect"
 	"slices"
 
 	"myriapod/core/mechanism"
 	"myriapod/core/motion"
+	"myriapod/core/rig"
 )
 
 // StepRate is how many steps steppers make in a second.
@@ -40,6 +42,7 @@ func newSteps(e *Evaluator, clip *motion.Clip) *steps {
 	if clip != nil {
 		s.begin, s.end = clip.Start/fps-clip.PreRoll, clip.End/fps
 	}
+	copy(s.past.Frame.Ways, e.Frame.Ways)
 	s.past.follow(clip, e.Frame.Journey)
 	return s
 }
@@ -54,7 +57,7 @@ func steppedOn(e *Evaluator) []bool {
 		wanted = append(wanted, mechanism.Resource{Kind: mechanism.ValueOf, Index: late.Read})
 	}
 	needed := make([]bool, len(e.Plan.Tasks))
-	for _, task := range e.upstream(wanted...) {
+	for _, task := range e.Plan.Upstream(wanted...) {
 		needed[task] = true
 	}
 	return needed
@@ -160,4 +163,36 @@ func (e *Evaluator) Remembered() (bytes int, apart float64) {
 		return 0, 0
 	}
 	return 8 * len(e.steps.kept) * len(e.Frame.Memory), float64(e.steps.stride) / StepRate
+}
+
+// Inherit takes over what steppers remember along the clip from an evaluator of the same document before an edit of its keys: all that comes before the
+// first effect of the edit. Of any other edit nothing is taken over.
+func (e *Evaluator) Inherit(old *Evaluator) {
+	if old == nil || old.steps == nil || e.clip == nil || old.clip == nil || len(e.Plan.Steppers) == 0 || !sameButClips(e.Plan.Document, old.Plan.Document) {
+		return
+	}
+	fresh := newSteps(e, e.clip)
+	for i, needed := range fresh.needed {
+		if needed && slices.ContainsFunc(e.Plan.Tasks[i].Reads, func(r mechanism.Resource) bool { return r.Kind == mechanism.Ahead }) {
+			return // what looks ahead may change anywhere
+		}
+	}
+	was := old.steps
+	if was.begin != fresh.begin {
+		return
+	}
+	until := motion.DifferFrom(e.clip, old.clip) / e.Plan.Document.FPS
+	count := 0
+	for count < len(was.kept) && was.begin+float64(count*was.stride)/StepRate <= until {
+		count++
+	}
+	fresh.kept, fresh.stride = slices.Clone(was.kept[:count]), was.stride
+	e.steps = fresh
+}
+
+// sameButClips tells whether two documents are the same but for what their clips say.
+func sameButClips(a, b *rig.Document) bool {
+	x, y := *a, *b
+	x.Clips, y.Clips, x.NextID, y.NextID = nil, nil, 0, 0
+	return reflect.DeepEqual(x, y)
 }

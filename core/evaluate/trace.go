@@ -51,7 +51,7 @@ func (e *Evaluator) Trace(joint string) ([]Mover, error) {
 		}
 		movers = append(movers, mover)
 	}
-	for _, task := range e.upstream(mechanism.Resource{Kind: mechanism.Joint, Index: index}) {
+	for _, task := range e.Plan.Upstream(mechanism.Resource{Kind: mechanism.Joint, Index: index}) {
 		t := e.Plan.Tasks[task]
 		timed = timed || slices.Contains(t.Reads, mechanism.Resource{Kind: mechanism.Clock})
 		for _, r := range t.Reads { // a control can drive by its dials alone
@@ -72,27 +72,6 @@ func (e *Evaluator) Trace(joint string) ([]Mover, error) {
 		movers = append(movers, Mover{Kind: ByTime, Moves: moves, Turns: turns})
 	}
 	return movers, nil
-}
-
-// upstream lists the tasks that something hangs on, in order.
-func (e *Evaluator) upstream(wanted ...mechanism.Resource) []int {
-	needed := map[mechanism.Resource]bool{}
-	for _, r := range wanted {
-		needed[r] = true
-	}
-	var list []int
-	for i := len(e.Plan.Tasks) - 1; i >= 0; i-- { // a task stands behind those it reads from
-		task := e.Plan.Tasks[i]
-		if !slices.ContainsFunc(task.Writes, func(r mechanism.Resource) bool { return needed[r] }) {
-			continue
-		}
-		list = append(list, i)
-		for _, r := range task.Reads {
-			needed[r] = true
-		}
-	}
-	slices.Reverse(list)
-	return list
 }
 
 func (e *Evaluator) moverOf(subject, joint string) Mover {

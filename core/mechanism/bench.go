@@ -23,6 +23,7 @@ type Bench struct {
 	Findings   []Finding
 	Influences []Number        // by mechanism, those that are off as well
 	Scratch    []func() any    // makes each frame's own
+	Ways       []int           // controls whose way along the clip is measured
 	Remembered int             // numbers that steppers keep
 	Lates      []Echo          // values that are read a step late
 	Counts     map[int]Counted // by control: how much of its own motion counts, where that is not all of it

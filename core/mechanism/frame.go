@@ -13,6 +13,7 @@ import (
 type Frame struct {
 	Time    float64  // seconds
 	Journey *Journey // where the clip takes the body; nil without a clip
+	Ways    []*Way   // of the controls that are measured along the clip; nil without one
 	Still   bool     // motion driven by time is stilled, for the rest pose
 	AtHome  bool     // controls stand at home wherever they start, for the rest pose
 	Inputs  []float64
@@ -81,6 +82,7 @@ const (
 	GoalOf                      // a goal
 	Clock                       // the time; only read
 	PoseOf                      // how a clip moves a joint; only read
+	Ahead                       // where the body was and will be (Frame.Journey), or from 1 on what is measured along the clip (Frame.Ways); only read
 )
 
 // Pose is a joint's motion away from its rest, in its own axes, and its own scale.

@@ -24,6 +24,8 @@ type Plan struct {
 	Readers      [][]int                  // by slot: the tasks that read the value where nothing drives it
 	DrivenBy     []int                    // by slot: the task that makes the value, or -1
 	Steppers     []int                    // tasks with memory
+	Ahead        bool                     // a gait looks where the body was and will be
+	Ways         []int                    // controls whose way along the clip is measured
 	Resting      []float64                // by slot: the value at rest, drivers and measures included
 	Lates        []mechanism.Echo         // values that steppers read a step late
 	Posed        [][]int                  // by joint: the tasks that read how a clip moves it
@@ -98,9 +100,12 @@ func build(expansion *repeat.Expansion, kinds mechanism.Registry, layout mechani
 	p := &Plan{
 		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
 		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
-		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, goals: bench.Goals, memory: bench.Remembered, scratch: bench.Scratch,
+		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, goals: bench.Goals, memory: bench.Remembered, scratch: bench.Scratch,
 	}
 	p.link()
+	if err := p.checkAhead(); err != nil {
+		return nil, nil, err
+	}
 	for _, curve := range p.Curves {
 		curve.Settle()
 	}
@@ -143,6 +148,7 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 		Size:     1,
 		Inputs:   p.Layout.Resting(),
 		Values:   p.Layout.Resting(),
+		Ways:     make([]*mechanism.Way, len(p.Ways)),
 		Memory:   make([]float64, p.memory),
 		Controls: make([]geometry.Transform, len(p.Document.Controls)),
 		Carried:  make([]geometry.Transform, len(p.Document.Controls)),
@@ -202,6 +208,8 @@ func (p *Plan) link() {
 	for i, task := range p.Tasks {
 		for _, resource := range task.Reads {
 			switch resource.Kind {
+			case mechanism.Ahead:
+				p.Ahead = p.Ahead || resource.Index == 0
 			case mechanism.Clock:
 				p.Clocked = append(p.Clocked, i)
 			case mechanism.PoseOf:

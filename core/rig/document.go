@@ -229,3 +229,9 @@ type Key struct {
 	Value float64 `json:"value"`
 	Ease  Ease    `json:"ease"`
 }
+
+// At is the frame of a key.
+func (k Key) At() float64 { return k.Frame }
+
+// At is the frame of a key.
+func (k JointKey) At() float64 { return k.Frame }

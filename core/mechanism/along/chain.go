@@ -26,6 +26,9 @@ type Turner interface {
 	Widen(i int, u float64) (x, z float64)
 }
 
+// Reads is what the two tasks of a chain read beside its controls: the one that carries the curve, and the one that places the joints.
+type Reads struct{ Carry, Place []mechanism.Resource }
+
 // Chain is a chain along a curve prepared for evaluation.
 type Chain struct {
 	settings
@@ -72,7 +75,7 @@ func (c *Chain) in(do func(*riding, *mechanism.Frame)) func(*mechanism.Frame) {
 
 // Prepare lays the tasks of the bench's mechanism on the bench: one that carries its curve, one that places its joints. prepareTurner
 // may ask the chain about its controls and joints; it returns what makes the turner of a frame, and what else that reads.
-func Prepare(b *mechanism.Bench, prepareTurner func(*Chain) (func() Turner, []mechanism.Resource)) error {
+func Prepare(b *mechanism.Bench, prepareTurner func(*Chain) (func() Turner, Reads)) error {
 	controls, err := b.ControlIndices()
 	if err != nil {
 		return err
@@ -94,11 +97,11 @@ func Prepare(b *mechanism.Bench, prepareTurner func(*Chain) (func() Turner, []me
 	}
 	makeTurner, more := prepareTurner(c)
 	c.riding = mechanism.ScratchOf(b, func() *riding { return c.ridden(makeTurner()) })
-	c.lay(b, makeTurner().Raises(), append(reads, more...))
+	c.lay(b, makeTurner().Raises(), Reads{append(reads.Carry, more.Carry...), append(reads.Place, more.Place...)})
 	return nil
 }
 
-func newChain(b *mechanism.Bench, controls, joints []int) (*Chain, [2]mechanism.Number, []mechanism.Resource) {
+func newChain(b *mechanism.Bench, controls, joints []int) (*Chain, [2]mechanism.Number, Reads) {
 	n := len(joints)
 	settings, reaches, reads := read(b)
 	c := &Chain{
@@ -120,10 +123,10 @@ func newChain(b *mechanism.Bench, controls, joints []int) (*Chain, [2]mechanism.
 	return c, reaches, reads
 }
 
-func (c *Chain) lay(b *mechanism.Bench, raises []int, reads []mechanism.Resource) {
+func (c *Chain) lay(b *mechanism.Bench, raises []int, reads Reads) {
 	c.curve = b.Offer(mechanism.NewCurve(pointCount(len(c.Controls))))
-	carry := mechanism.Task{Run: c.in((*riding).carry), Reads: reads, Writes: []mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}}
-	place := mechanism.Task{Run: c.in((*riding).place), Calibrate: c.in((*riding).calibrate), Raises: append(raises, c.folded, c.collapsed, c.strained), Reads: append([]mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}, reads...)}
+	carry := mechanism.Task{Run: c.in((*riding).carry), Reads: reads.Carry, Writes: []mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}}
+	place := mechanism.Task{Run: c.in((*riding).place), Calibrate: c.in((*riding).calibrate), Raises: append(raises, c.folded, c.collapsed, c.strained), Reads: append([]mechanism.Resource{{Kind: mechanism.CurveOf, Index: c.curve}}, reads.Place...)}
 	for _, control := range c.Controls {
 		resource := mechanism.Resource{Kind: mechanism.Control, Index: control}
 		carry.Reads = append(carry.Reads, resource)

@@ -65,19 +65,23 @@ type settings struct {
 	volumeProfile                      parameter.Curve
 }
 
-// read reads the settings of the bench's mechanism, and what a task that uses them reads for them.
-func read(b *mechanism.Bench) (s settings, reaches [2]mechanism.Number, reads []mechanism.Resource) {
+// read reads the settings of the bench's mechanism, and what tasks that carry the curve and that place the joints read for them.
+func read(b *mechanism.Bench) (s settings, reaches [2]mechanism.Number, reads Reads) {
 	number := func(key string) mechanism.Number {
 		value, more := b.Number(key)
-		reads = append(reads, more...)
+		reads.Place = append(reads.Place, more...)
 		return value
+	}
+	for i, key := range []string{"reachFirst", "reachLast"} {
+		value, more := b.Number(key)
+		reaches[i], reads.Carry = value, append(reads.Carry, more...)
 	}
 	s = settings{
 		stretch: number("stretch"), longest: number("longest"), shortest: number("shortest"), volume: number("volume"),
 		scaled: b.Settings.Choice("form") == formScaled, pinned: b.Settings.Choice("end") == endPinned,
 		volumeProfile: b.Settings.Curve("volumeProfile"),
 	}
-	return s, [2]mechanism.Number{number("reachFirst"), number("reachLast")}, reads
+	return s, reaches, reads
 }
 
 // Pin returns the parameters of a chain whose first or last end is pinned, or free. The first joint always stands at the first control.

@@ -3,6 +3,7 @@ package kinds
 
 import (
 	"myriapod/core/driver"
+	"myriapod/core/measure"
 	"myriapod/core/mechanism"
 	"myriapod/core/mechanism/aim"
 	"myriapod/core/mechanism/fkchain"
@@ -30,5 +31,11 @@ func All() mechanism.Registry {
 	}, Drivers: []mechanism.DriverKind{
 		driver.Link{},
 		driver.Lag{},
-	}, Measures: []mechanism.MeasureKind{}}
+	}, Measures: []mechanism.MeasureKind{
+		measure.Distance{},
+		measure.Angle{},
+		measure.Height{},
+		measure.Speed{},
+		measure.Way{},
+	}}
 }

@@ -68,7 +68,7 @@ func (Kind) Pin(last, pinned bool) parameter.Set { return along.Pin(last, pinned
 
 // Prepare implements mechanism.Kind.
 func (Kind) Prepare(b *mechanism.Bench) error {
-	return along.Prepare(b, func(c *along.Chain) (func() along.Turner, []mechanism.Resource) {
+	return along.Prepare(b, func(c *along.Chain) (func() along.Turner, along.Reads) {
 		r := &ribbon{
 			chain: c, slots: make([]int, len(c.Controls)), rest: make([]float64, c.Joints()), onFirst: make([]bool, c.Joints()),
 		}
@@ -80,7 +80,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 			}
 		}
 		r.flat = b.Finding(fmt.Sprintf("The ribbon of %s stands edgewise to its own curve; turn its controls across it.", b.Mechanism.Name))
-		return func() along.Turner { return r.fresh() }, reads
+		return func() along.Turner { return r.fresh() }, along.Reads{Carry: reads}
 	})
 }
 

@@ -50,7 +50,7 @@ func (Kind) Pin(last, pinned bool) parameter.Set { return along.Pin(last, pinned
 
 // Prepare implements mechanism.Kind.
 func (Kind) Prepare(b *mechanism.Bench) error {
-	return along.Prepare(b, func(c *along.Chain) (func() along.Turner, []mechanism.Resource) {
+	return along.Prepare(b, func(c *along.Chain) (func() along.Turner, along.Reads) {
 		twist, reads := b.Number("twist")
 		t := &twister{chain: c, twist: twist, hand: b.Mechanism.Hand() * math.Pi / 180, profile: b.Settings.Curve("twistProfile"), shares: make([]float64, c.Joints())}
 		for _, place := range c.Places {
@@ -61,6 +61,6 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 			reads = append(reads, mechanism.ChannelsOf(control)[3:]...) // its turns
 		}
 		t.opposed = b.Finding(fmt.Sprintf("The ends of %s are turned half round against each other; its twist may change side.", b.Mechanism.Name))
-		return func() along.Turner { return &twisting{twister: t, turns: make([]float64, len(c.Controls))} }, reads
+		return func() along.Turner { return &twisting{twister: t, turns: make([]float64, len(c.Controls))} }, along.Reads{Place: reads}
 	})
 }

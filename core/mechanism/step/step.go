@@ -131,7 +131,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	influence, more := b.InfluenceOf()
 	w.lift, w.influence = lift, influence
 	goalOf := mechanism.Resource{Kind: mechanism.GoalOf, Index: goal}
-	reads = append(append(append([]mechanism.Resource{}, reads...), more...), goalOf, mechanism.Resource{Kind: mechanism.Clock})
+	reads = append(append(append([]mechanism.Resource{}, reads...), more...), goalOf, mechanism.Resource{Kind: mechanism.Clock}, mechanism.Resource{Kind: mechanism.Ahead})
 	if global := b.Document.ControlNamed(rig.GlobalName); global != nil {
 		w.global, _ = b.Control(global.ID)
 		w.globalRest, level = global.Home().Inverse(), global.Position

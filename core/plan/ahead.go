@@ -1,0 +1,70 @@
+package plan
+
+import (
+	"fmt"
+	"slices"
+
+	"myriapod/core/mechanism"
+	"myriapod/core/rig"
+)
+
+// Upstream lists the tasks that something hangs on, in order.
+func (p *Plan) Upstream(wanted ...mechanism.Resource) []int {
+	needed := map[mechanism.Resource]bool{}
+	for _, r := range wanted {
+		needed[r] = true
+	}
+	var list []int
+	for i := len(p.Tasks) - 1; i >= 0; i-- { // a task stands behind those it reads from
+		task := p.Tasks[i]
+		if !slices.ContainsFunc(task.Writes, func(r mechanism.Resource) bool { return needed[r] }) {
+			continue
+		}
+		list = append(list, i)
+		for _, r := range task.Reads {
+			needed[r] = true
+		}
+	}
+	slices.Reverse(list)
+	return list
+}
+
+// BodyTasks lists the tasks that the channels of the root control hang on: none where nothing drives them.
+func (p *Plan) BodyTasks() []int {
+	root := p.Document.ControlNamed(rig.RootName)
+	if root == nil {
+		return nil
+	}
+	return p.Upstream(mechanism.ChannelsOf(p.ControlIndex[root.ID])...)
+}
+
+// checkAhead refuses to look ahead along a way that hangs on what is remembered, or on what looks ahead itself: it is not known before it was gone.
+func (p *Plan) checkAhead() error {
+	if p.Ahead {
+		if err := p.checkWay("the body", p.BodyTasks()); err != nil {
+			return err
+		}
+	}
+	for _, control := range p.Ways {
+		tasks := p.Upstream(mechanism.Resource{Kind: mechanism.Control, Index: control})
+		if err := p.checkWay(p.Document.Controls[control].Name, tasks); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// checkWay checks the tasks that the way of something hangs on.
+func (p *Plan) checkWay(whose string, tasks []int) error {
+	for _, i := range tasks {
+		task := p.Tasks[i]
+		name := p.Document.NameOf(task.Subject)
+		if task.Steps {
+			return fmt.Errorf("the way of %s is looked at ahead of its time, and %s is driven by something with memory, which cannot tell; take that driver off, or drive something else by it", whose, name)
+		}
+		if slices.ContainsFunc(task.Reads, func(r mechanism.Resource) bool { return r.Kind == mechanism.Ahead }) {
+			return fmt.Errorf("%s moves %s by where that will be; take one of the two out of it", name, whose)
+		}
+	}
+	return nil
+}
