@@ -14,7 +14,6 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"myriapod/core/match"
-	"myriapod/core/mechanism"
 	"myriapod/core/mesh"
 	"myriapod/core/pick"
 	"myriapod/server/wire"
@@ -198,7 +197,7 @@ func (l *liveChannel) pose(ctx context.Context, ask wire.Ask) error {
 			return err
 		}
 	}
-	if err := l.write(ctx, websocket.MessageBinary, l.stage.frame(ask)); err != nil {
+	if err := l.write(ctx, websocket.MessageBinary, l.stage.frame(ask.Seq)); err != nil {
 		return err
 	}
 	if found, changed := l.stage.findings(); changed {
@@ -248,17 +247,4 @@ func (l *liveChannel) change(ctx context.Context, ask wire.Ask) error {
 		tell = wire.Tell{Type: "error", Seq: ask.Seq, Message: err.Error()}
 	}
 	return l.tell(ctx, tell)
-}
-
-// sameFindings tells whether two lists are equal.
-func sameFindings(a, b []mechanism.Finding) bool {
-	if len(a) != len(b) {
-		return false
-	}
-	for i := range a {
-		if a[i] != b[i] {
-			return false
-		}
-	}
-	return true
 }

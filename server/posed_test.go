@@ -25,15 +25,25 @@ func idOf(s wire.Specimen, name string) (found string) {
 	return found
 }
 
+// section reads the numbers of one kind of output from a frame.
+func section(frame []byte, tag string) (numbers []float64) {
+	for at := 24; at < len(frame); {
+		length := int(binary.LittleEndian.Uint32(frame[at+4:]))
+		if string(frame[at:at+4]) == tag {
+			for k := range length {
+				numbers = append(numbers, float64(math.Float32frombits(binary.LittleEndian.Uint32(frame[at+8+4*k:]))))
+			}
+			return numbers
+		}
+		at += 8 + 4*length
+	}
+	panic("the frame has no " + tag)
+}
+
 // controlPlace reads where a control stands from a frame.
 func controlPlace(s wire.Specimen, frame []byte, id string) (place [3]float64) {
-	joints := int(binary.LittleEndian.Uint32(frame[16:]))
 	index := slices.IndexFunc(s.Document.Controls, func(c rig.Control) bool { return c.ID == id })
-	at := 40 + 4*(12*joints+18*index+9)
-	for k := range place {
-		place[k] = float64(math.Float32frombits(binary.LittleEndian.Uint32(frame[at+4*k:])))
-	}
-	return place
+	return [3]float64(section(frame, "ctrl")[18*index+9:])
 }
 
 // holding turns the values that were found into what a page holds.

@@ -268,11 +268,7 @@ func (c *channel) tell(kind string) wire.Tell {
 }
 
 func jointPlace(frame []byte, joint int) [3]float64 {
-	var place [3]float64
-	for k := range place {
-		place[k] = float64(math.Float32frombits(binary.LittleEndian.Uint32(frame[40+4*(12*joint+9+k):])))
-	}
-	return place
+	return [3]float64(section(frame, "join")[12*joint+9:])
 }
 
 func TestTheStageFollowsWhatThePageSends(t *testing.T) {
@@ -281,7 +277,7 @@ func TestTheStageFollowsWhatThePageSends(t *testing.T) {
 	c := r.dial(s.ID)
 	c.send(wire.Ask{Type: "pose", Seq: 1, Rest: true})
 	frame, _ := c.frame()
-	assert.Equal(t, uint32(36), binary.LittleEndian.Uint32(frame[16:]))
+	assert.Len(t, section(frame, "join"), 12*36)
 	for k, n := range jointPlace(frame, 20) {
 		assert.InDelta(t, s.Document.Joints[20].Position[k], n, 1e-6, "the rest pose")
 	}

@@ -1,13 +1,9 @@
 package server
 
 import (
-	"encoding/binary"
 	"errors"
 	"fmt"
-	"math"
 	"slices"
-
-	"github.com/go-gl/mathgl/mgl64"
 
 	"myriapod/core/evaluate"
 	"myriapod/core/geometry"
@@ -32,6 +28,7 @@ type stage struct {
 	tried     map[string]parameter.Set // parameters of the last pose, by mechanism
 	clips     map[string]*motion.Clip
 	clip      string
+	now       float64 // the page's clock at the last pose, seconds
 	told      []mechanism.Finding
 	surfaces  []*mesh.Mesh // pickable ones, read when first asked for
 	buffer    []byte
@@ -42,11 +39,17 @@ func (s *stage) load(server *Server, state shelf.State) error {
 	if err != nil {
 		return err
 	}
+	before, clip := s.evaluator, s.clip
 	s.kinds, s.kept, s.sequence, s.evaluator = server.kinds, state.Expanded, state.Sequence, evaluate.New(planned)
 	s.tried, s.surfaces, s.clip = nil, nil, ""
 	s.clips = map[string]*motion.Clip{}
 	for _, clip := range state.Document.Clips {
 		s.clips[clip.ID] = motion.Prepare(clip)
+	}
+	if now := s.clips[clip]; now != nil && before != nil { // what steppers remember from before the edit's effect stays
+		s.clip = clip
+		s.evaluator.SetClip(now)
+		s.evaluator.Inherit(before)
 	}
 	return nil
 }
@@ -89,13 +92,30 @@ func (s *stage) pose(ask wire.Ask) (adjusted []wire.Tell, err error) {
 			err = heldErr
 		}
 	}
-	e.Evaluate()
 	if ask.Pull != nil && !ask.Rest {
 		if pullErr := s.pull(*ask.Pull); pullErr != nil {
 			err = pullErr
 		}
 	}
+	s.goOn(ask)
+	e.Evaluate()
 	return adjusted, err
+}
+
+// goOn has what has memory go on in the hand's own time: while a hand holds something, or no clip plays.
+func (s *stage) goOn(ask wire.Ask) {
+	passed := ask.Now - s.now
+	s.now = ask.Now
+	e := s.evaluator
+	if ask.Rest || s.clips[ask.Clip] != nil && ask.Pull == nil && len(ask.Channels)+len(ask.Morphs) == 0 {
+		e.Release()
+		return
+	}
+	held, _ := s.held(ask)
+	if ask.Pull != nil {
+		held = append(held, e.Holding(e.Plan.ControlIndex[ask.Pull.Control])...)
+	}
+	e.Hand(held, passed)
 }
 
 // held is what the page holds, of what is there. What was removed while the page held it is passed over.
@@ -134,12 +154,7 @@ func (s *stage) pull(p wire.Pull) error {
 	if !ok || !finite(p.To[:]) {
 		return fmt.Errorf("there is no control %q to move there", p.Control)
 	}
-	e := s.evaluator
-	if err := e.PullTo(control, p.To); err != nil {
-		return err
-	}
-	e.Evaluate()
-	return nil
+	return s.evaluator.PullTo(control, p.To)
 }
 
 // switchSpace turns the dial that chooses what a control hangs on, and returns the channels with which it stays where it stands.
@@ -233,66 +248,4 @@ func (s *stage) findings() ([]mechanism.Finding, bool) {
 	}
 	s.told = found
 	return found, true
-}
-
-// frameMagic begins every frame.
-const frameMagic = 0x3146594d // "MYF1"
-
-// curveSamples is how many points of each curve a frame carries.
-const curveSamples = 64
-
-// frame encodes the present state for the page; docs/live.md describes it. The slice is good until the next call.
-func (s *stage) frame(ask wire.Ask) []byte {
-	e := s.evaluator
-	dialsFrom, dialsTo := e.Plan.Layout.Dials()
-	morphsFrom, morphsTo := e.Plan.Layout.Morphs()
-	b := s.buffer[:0]
-	for _, n := range []uint32{
-		frameMagic, ask.Seq, uint32(s.sequence), math.Float32bits(float32(e.Frame.Time)),
-		uint32(len(e.Frame.Joints)), uint32(len(e.Frame.Controls)), uint32(len(e.Frame.Curves)), curveSamples,
-		uint32(morphsTo - morphsFrom), uint32(dialsTo - dialsFrom),
-	} {
-		b = binary.LittleEndian.AppendUint32(b, n)
-	}
-	for i := range e.Frame.Joints {
-		b = appendMatrix(b, e.JointMatrix(i))
-	}
-	for i := range e.Frame.Controls {
-		b = appendMatrix(b, e.ControlAt(i).Matrix(mgl64.Vec3{e.Frame.Size, e.Frame.Size, e.Frame.Size}))
-		for _, value := range e.Frame.Inputs[i*rig.ChannelCount : (i+1)*rig.ChannelCount] {
-			b = appendFloat(b, value)
-		}
-	}
-	for _, curve := range e.Frame.Curves {
-		for k := range curveSamples {
-			p, _ := curve.Ruler.Line.At(float64(k) / (curveSamples - 1))
-			p = e.Frame.Scaled(p)
-			b = appendFloat(appendFloat(appendFloat(b, p[0]), p[1]), p[2])
-		}
-	}
-	for _, value := range e.Frame.Values[morphsFrom:morphsTo] {
-		b = appendFloat(b, value)
-	}
-	for _, value := range e.Frame.Inputs[dialsFrom:dialsTo] { // the dials, control after control
-		b = appendFloat(b, value)
-	}
-	for i := range e.Frame.Controls {
-		b = appendFloat(b, map[bool]float64{true: 1}[e.Idle(i)])
-	}
-	s.buffer = b
-	return b
-}
-
-// appendMatrix appends the upper three rows of a matrix, by column: x axis, y axis, z axis, position.
-func appendMatrix(b []byte, m mgl64.Mat4) []byte {
-	for column := range 4 {
-		for row := range 3 {
-			b = appendFloat(b, m[4*column+row])
-		}
-	}
-	return b
-}
-
-func appendFloat(b []byte, value float64) []byte {
-	return binary.LittleEndian.AppendUint32(b, math.Float32bits(float32(value)))
 }

@@ -10,7 +10,6 @@ import (
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/plan"
 	"myriapod/core/repeat"
-	"myriapod/server/wire"
 )
 
 // BenchmarkFrame encodes a frame of Tallow entire.
@@ -27,6 +26,6 @@ func BenchmarkFrame(b *testing.B) {
 	s.evaluator.Evaluate()
 	b.ReportAllocs()
 	for b.Loop() {
-		s.frame(wire.Ask{})
+		s.frame(1)
 	}
 }

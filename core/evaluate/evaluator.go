@@ -34,6 +34,7 @@ type Evaluator struct {
 	poses                 []mechanism.Pose // scratch of PoseAt, by joint
 	steps                 *steps           // along the clip; nil until it is needed
 	hand                  *hand            // nil where none holds anything
+	reached               map[int][]bool   // by control: the tasks that it hangs on
 	forgot                bool             // the memory of steppers is not that of the present time
 }
 

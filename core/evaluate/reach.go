@@ -3,6 +3,7 @@ package evaluate
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -24,9 +25,9 @@ func (e *Evaluator) homeOf(control int) geometry.Transform {
 }
 
 // Bring sets the channels of a control so that it stands at a place and orientation (in the frame that evaluation works in, at size 1),
-// as far as its locks and limits let it, and evaluates. Its turns stay as near as may be to what they were, whole turns included.
+// as far as its locks and limits let it, without evaluating anything but the control before. Its turns stay as near as may be to what they were, whole turns included.
 func (e *Evaluator) Bring(control int, to geometry.Transform) error {
-	e.Evaluate()
+	e.reach(control)
 	if !geometry.FiniteVector(to.Position) || !geometry.Finite(to.Rotation.W, to.Rotation.V[0], to.Rotation.V[1], to.Rotation.V[2]) {
 		return fmt.Errorf("%s cannot be brought to a place that is not finite", e.Plan.Document.Controls[control].Name)
 	}
@@ -48,8 +49,43 @@ func (e *Evaluator) Bring(control int, to geometry.Transform) error {
 		}
 		e.set(slot, math.Max(-limit, math.Min(limit, value)))
 	}
-	e.Evaluate()
 	return nil
+}
+
+// reach brings a control up to date, and what it hangs on, and nothing else.
+func (e *Evaluator) reach(control int) {
+	e.remember()
+	if e.reached == nil {
+		e.reached = map[int][]bool{}
+	}
+	needed, known := e.reached[control]
+	if !known {
+		needed = make([]bool, len(e.Plan.Tasks))
+		carried := mechanism.Resource{Kind: mechanism.Control, Index: control}
+		for _, task := range e.Plan.Upstream(carried) {
+			needed[task] = true
+		}
+		for i, task := range e.Plan.Tasks { // a gait carries the target of its limb along by what it does to the goal
+			if slices.Contains(task.Carries, control) {
+				for _, above := range e.Plan.Upstream(task.Writes...) {
+					needed[above] = true
+				}
+				needed[i] = true
+			}
+		}
+		e.reached[control] = needed
+	}
+	e.run(needed)
+}
+
+// Holding returns what the channels of a control say now, as a hand would hold it.
+func (e *Evaluator) Holding(control int) []Held {
+	held := make([]Held, rig.ChannelCount)
+	for k := range held {
+		slot := control*rig.ChannelCount + k
+		held[k] = Held{slot, e.Frame.Inputs[slot]}
+	}
+	return held
 }
 
 // freeInWorld tells whether a control hangs on the world alone, and so moves in metres of the world whatever size everything has.
@@ -60,7 +96,7 @@ func (e *Evaluator) freeInWorld(control int) bool {
 
 // PullTo moves a control's channels so that it stands at a place in the world, as far as they let it. It keeps its turn.
 func (e *Evaluator) PullTo(control int, to mgl64.Vec3) error {
-	e.Evaluate()
+	e.reach(control)
 	return e.Bring(control, geometry.Transform{Position: e.Frame.Unscaled(to), Rotation: e.Frame.Shown(control).Rotation})
 }
 
@@ -73,5 +109,9 @@ func (e *Evaluator) Keep(control int, change func() error) error {
 	}
 	e.Evaluate()
 	stood.Position = e.Frame.Unscaled(stood.Position)
-	return e.Bring(control, stood)
+	if err := e.Bring(control, stood); err != nil {
+		return err
+	}
+	e.Evaluate()
+	return nil
 }

@@ -107,6 +107,7 @@ type Task struct {
 	Reads     []Resource
 	Writes    []Resource
 	Raises    []int // the findings that it may raise; they are lowered before it runs, so it only ever raises them
+	Carries   []int // controls whose Frame.Carried it writes
 	Steps     bool  // it has memory, see Memory
 	Run       func(*Frame)
 	Calibrate func(*Frame) // run once on the rest pose instead of Run, to measure what must be kept; nil for Run

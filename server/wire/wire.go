@@ -139,6 +139,7 @@ type Ask struct {
 
 	// A pose: the whole state of the stage, so that an older one can be dropped.
 	Time       float64                  `json:"time"`           // seconds
+	Now        float64                  `json:"now,omitempty"`  // the page's own clock, seconds: what has memory goes on by it in a hand
 	Rest       bool                     `json:"rest,omitempty"` // show the rest pose
 	Clip       string                   `json:"clip,omitempty"`
 	Channels   map[string][]Held        `json:"channels,omitempty"`   // by control

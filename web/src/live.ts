@@ -7,10 +7,13 @@ export interface Frame {
   time: number;
   joints: Float32Array; // 12 a joint: x axis, y axis, z axis, position
   controls: Float32Array; // 18 a control: the same twelve, then six channels
-  curves: Float32Array[]; // x, y, z of each sample
+  goesOn: boolean; // it changes by itself: what has memory has not come to rest
+  curves: { owner: number; points: Float32Array }[]; // whose it is, by its place among the mechanisms; x, y, z of each sample
   morphs: Float32Array; // how much of each morph target is mixed in, part after part
   dials: Float32Array; // the dials, control after control
   idle: Float32Array; // by control: 1 while it moves nothing
+  driven: Float32Array; // driver after driver, what has come of the number that it drives
+  measures: Float32Array;
 }
 
 /** Aim is what is sought under the pointer: a ray, and what the place keeps to. */
@@ -19,30 +22,39 @@ export type Aim = Pick<Ask, "origin" | "direction"> &
 
 export const JOINT_STRIDE = 12;
 export const CONTROL_STRIDE = 18;
-const MAGIC = 0x3146594d;
+const MAGIC = 0x3246594d;
+const CURVE_STRIDE = 1 + 3 * 64;
 
 export function decodeFrame(data: ArrayBuffer): Frame {
   const head = new DataView(data);
   if (head.getUint32(0, true) !== MAGIC) throw new Error("the live channel sent something that is not a frame");
-  const count = (i: number) => head.getUint32(4 * i, true);
-  const [joints, controls, curves, samples, morphs] = [count(4), count(5), count(6), count(7), count(8)];
-  const dials = count(9);
-  let at = 40;
-  const take = (length: number) => {
-    const list = new Float32Array(data, at, length);
-    at += 4 * length;
-    return list;
-  };
+  const word = (at: number) => head.getUint32(at, true);
+  const sections = new Map<string, Float32Array>();
+  let at = 24;
+  for (let i = 0; i < word(20); i++) {
+    const tag = String.fromCharCode(...new Uint8Array(data, at, 4));
+    const length = word(at + 4);
+    sections.set(tag, new Float32Array(data, at + 8, length));
+    at += 8 + 4 * length;
+  }
+  const section = (tag: string) => sections.get(tag) ?? new Float32Array();
+  const curves = section("curv");
   return {
-    seq: count(1),
-    sequence: count(2),
+    seq: word(4),
+    sequence: word(8),
     time: head.getFloat32(12, true),
-    joints: take(JOINT_STRIDE * joints),
-    controls: take(CONTROL_STRIDE * controls),
-    curves: Array.from({ length: curves }, () => take(3 * samples)),
-    morphs: take(morphs),
-    dials: take(dials),
-    idle: take(controls),
+    goesOn: (word(16) & 1) !== 0,
+    joints: section("join"),
+    controls: section("ctrl"),
+    curves: Array.from({ length: curves.length / CURVE_STRIDE }, (_, i) => ({
+      owner: curves[i * CURVE_STRIDE] ?? -1,
+      points: curves.subarray(i * CURVE_STRIDE + 1, (i + 1) * CURVE_STRIDE),
+    })),
+    morphs: section("morf"),
+    dials: section("dial"),
+    idle: section("idle"),
+    driven: section("drvn"),
+    measures: section("meas"),
   };
 }
 

@@ -34,7 +34,7 @@ function accept(specimen: Specimen) {
   if (known && known.id === specimen.id && known.sequence > specimen.sequence) return;
   const ids = new Set<string>();
   const d = specimen.document;
-  for (const list of [d.parts, d.joints, d.controls, d.mechanisms, d.clips, d.repeats])
+  for (const list of [d.parts, d.joints, d.controls, d.mechanisms, d.clips, d.repeats, d.drivers, d.measures])
     for (const thing of list) ids.add(thing.id);
   setState((s) => ({
     specimen,
@@ -83,7 +83,10 @@ export async function openSpecimen(id: string) {
   });
   accept(specimen);
   live = new Live(id, {
-    frame: (frame) => setState({ frame }),
+    frame: (frame) => {
+      setState({ frame });
+      if (frame.goesOn && !state().playing) requestAnimationFrame(() => pose());
+    },
     tell: hear,
     state: (open) => {
       setState({ open });
@@ -178,6 +181,7 @@ export function pose(pull: Pull | undefined = lastPull) {
   }
   live.pose({
     time: s.time,
+    now: performance.now() / 1000,
     rest: restShown(),
     clip: s.clip,
     channels,

@@ -120,17 +120,28 @@ func (b *bends) measure() {
 // and beyond it begins to open again.
 const dull = 0.1
 
-// bend bends the limb: places of the joints, from the root on, and the turns of the bones.
+// bend bends the limb: places of the joints, from the root on, and the turns of the bones. Legs are bent several times a frame until they are as long as
+// asked, so the quaternion arithmetic is written out.
 func (b *bends) bend(by float64) {
-	turn := mgl64.QuatIdent()
-	at := mgl64.Vec3{}
-	for i, bone := range b.bones {
+	w, x, y, z := 1.0, 0.0, 0.0, 0.0
+	var at mgl64.Vec3
+	for i := range b.bones {
 		if i > 0 && by != 0 {
 			sine, cosine := math.Sincos(b.angles[i-1] * by / 2)
-			turn = turn.Mul(mgl64.Quat{W: cosine, V: b.axes[i-1].Mul(sine)})
+			axis := &b.axes[i-1]
+			ax, ay, az := axis[0]*sine, axis[1]*sine, axis[2]*sine
+			w, x, y, z = w*cosine-(x*ax+y*ay+z*az),
+				(y*az-z*ay)+ax*w+x*cosine,
+				(z*ax-x*az)+ay*w+y*cosine,
+				(x*ay-y*ax)+az*w+z*cosine
 		}
-		b.turns[i], b.places[i] = turn, at
-		at = at.Add(turn.Rotate(bone))
+		b.turns[i], b.places[i] = mgl64.Quat{W: w, V: mgl64.Vec3{x, y, z}}, at
+		bone := &b.bones[i]
+		cx, cy, cz := y*bone[2]-z*bone[1], z*bone[0]-x*bone[2], x*bone[1]-y*bone[0]
+		twice, dx, dy, dz := 2*w, x*2, y*2, z*2
+		at[0] += bone[0] + cx*twice + (dy*cz - dz*cy)
+		at[1] += bone[1] + cy*twice + (dz*cx - dx*cz)
+		at[2] += bone[2] + cz*twice + (dx*cy - dy*cx)
 	}
 	b.places[len(b.bones)] = at
 }

@@ -140,7 +140,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	w.ground.from = level[2]
 	w.headless = b.Finding(fmt.Sprintf("The body is turned right over and has no heading; the foot of %s may be put down turned.", b.Document.NameOf(host.ID)))
 	w.opposed = b.Finding(fmt.Sprintf("%s counts in part while the body is half turned round; the foot may go round the other way.", b.Mechanism.Name))
-	b.AddWhole(mechanism.Task{Run: w.step, Reads: reads, Writes: []mechanism.Resource{goalOf}, Raises: []int{w.headless, w.opposed}})
+	b.AddWhole(mechanism.Task{Run: w.step, Reads: reads, Writes: []mechanism.Resource{goalOf}, Raises: []int{w.headless, w.opposed}, Carries: []int{w.target}})
 	return nil
 }
 

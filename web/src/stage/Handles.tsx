@@ -111,11 +111,12 @@ export function Handles({ document }: { document: Document }) {
   return handles.map((handle, i) => <primitive key={document.controls[i]?.id} object={handle.group} />);
 }
 
-/** Curves draws the line that each chain rides on. */
-export function Curves({ count }: { count: number }) {
+/** Curves draws the line that each chain rides on, as many as the frame has. */
+export function Curves() {
   const { invalidate, size } = useThree();
   const sight = useMyriapod((s) => s.sights.curves);
   const step = useMyriapod((s) => s.step);
+  const count = useMyriapod((s) => s.frame?.curves.length ?? 0);
   const lines = useMemo(
     () =>
       Array.from({ length: count }, () => {
@@ -132,9 +133,9 @@ export function Curves({ count }: { count: number }) {
   );
   useEffect(() => {
     const show = (frame?: Frame) => {
-      if (!frame || frame.curves.length !== lines.length) return;
+      if (!frame) return;
       lines.forEach((line, i) => {
-        line.geometry.setPositions(frame.curves[i] ?? new Float32Array());
+        line.geometry.setPositions(frame.curves[i]?.points ?? new Float32Array());
         line.material.resolution = new Vector2(size.width, size.height);
         line.material.opacity = sight === "ghost" ? 0.3 : 0.85;
       });

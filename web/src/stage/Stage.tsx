@@ -164,7 +164,7 @@ export function Stage() {
       ref={surface}
       className="absolute inset-0"
       data-stage
-      data-curves={document.mechanisms.length}
+      data-mechanisms={document.mechanisms.length}
       style={{ cursor: laying ? "crosshair" : cursor }}
       onPointerDownCapture={(event) => {
         if (event.button !== 0) return;
@@ -247,7 +247,7 @@ export function Stage() {
           <Parts document={document} specimen={id} />
         </Fitted>
         <Picked document={document} specimen={id} />
-        <Curves count={document.mechanisms.filter((m) => m.on && m.controls.length > 0).length} />
+        <Curves />
         <Skeleton document={document} />
         <Axes document={document} />
         <Handles document={document} />

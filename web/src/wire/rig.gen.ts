@@ -323,6 +323,10 @@ export interface Clip {
   start: number /* int */;
   end: number /* int */;
   loop: boolean;
+  /**
+   * PreRoll is how many seconds before the first frame what has memory begins, to have settled there.
+   */
+  preRoll?: number /* float64 */;
   tracks: Track[];
   /**
    * JointTracks move joints that no mechanism moves, away from where their parents carry them.

@@ -176,6 +176,7 @@ export interface Ask {
    * A pose: the whole state of the stage, so that an older one can be dropped.
    */
   time: number /* float64 */; // seconds
+  now?: number /* float64 */; // the page's own clock, seconds: what has memory goes on by it in a hand
   rest?: boolean; // show the rest pose
   clip?: string;
   channels?: { [key: string]: Held[]}; // by control
