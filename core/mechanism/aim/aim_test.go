@@ -85,6 +85,7 @@ func TestUpDoesNotFlip(t *testing.T) {
 		for k := range steps + 1 {
 			place := eye.Add(mgl64.QuatRotate(2*math.Pi*float64(k)/steps, axis).Rotate(mgl64.Vec3{0, 0, 2}))
 			require.NoError(t, e.PullTo(target, place))
+			e.Evaluate()
 			now := e.Frame.Joints[1].Rotation
 			if k > 0 {
 				between := before.Conjugate().Mul(now)

@@ -91,6 +91,7 @@ func open(t require.TestingT, d *rig.Document) *stand {
 // at puts the target at a place.
 func (s *stand) at(place mgl64.Vec3) {
 	require.NoError(s.t, s.Bring(s.target, geometry.Transform{Position: place, Rotation: s.home.Rotation}))
+	s.Evaluate()
 }
 
 func (s *stand) place(joint int) mgl64.Vec3 { return s.Frame.Joints[joint].Position }
@@ -215,6 +216,7 @@ func TestThePoleSaysWhereTheKneeIs(t *testing.T) {
 	knee := func() mgl64.Vec3 { s.Evaluate(); return s.place(2) }
 	assert.Greater(t, knee()[2], 0.1, "to the front")
 	require.NoError(t, s.Bring(s.pole, geometry.Transform{Position: mgl64.Vec3{2, 0.5, 0}, Rotation: mgl64.QuatIdent()}))
+	s.Evaluate()
 	assert.Greater(t, knee()[0], 0.3+0.1, "outward")
 	assert.InDelta(t, 0, knee()[2], 0.05)
 	require.NoError(t, s.SetChannel(s.pole, rig.MoveX, 0))
@@ -254,6 +256,7 @@ func TestAPoleOnTheLineOfTheLimbIsTold(t *testing.T) {
 	places := leg(2)
 	s := open(t, build(t, places, nil, nil))
 	require.NoError(t, s.Bring(s.pole, geometry.Transform{Position: places[0].Add(places[2].Sub(places[0]).Mul(2)), Rotation: mgl64.QuatIdent()}))
+	s.Evaluate()
 	s.Evaluate()
 	require.NotEmpty(t, s.Findings())
 	assert.Contains(t, s.Findings()[0].Text, "in line with the limb")
@@ -411,6 +414,7 @@ func TestNothingNonFiniteComesOutOfASpoiledLimb(t *testing.T) {
 			for _, target := range []mgl64.Vec3{{}, {0, 0.5, 0}, spoiled[0], spoiled[4], {1e5, -1e5, 3}, {0, 1e-300, 0}} {
 				s.at(target)
 				require.NoError(t, s.PullTo(s.pole, target))
+				s.Evaluate()
 				for i, joint := range s.Frame.Joints {
 					assert.True(t, geometry.FiniteVector(joint.Position) && geometry.FiniteVector(joint.Rotation.V) && geometry.Finite(joint.Rotation.W) && geometry.FiniteVector(s.Frame.Scales[i]), "%s, joint %d", name, i)
 				}

@@ -343,6 +343,7 @@ func TestHandlesGoAlong(t *testing.T) {
 	assert.Greater(t, foot.Sub(w.Frame.Controls[target].Position).Len(), 1.0, "by itself it would be far behind")
 	place := foot.Add(mgl64.Vec3{0.02, 0.06, 0.03})
 	require.NoError(t, w.PullTo(target, place))
+	w.Evaluate()
 	assert.InDelta(t, 0, w.Frame.Joints[w.feet[0]].Position.Sub(place).Len(), 1e-9)
 }
 
