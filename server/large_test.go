@@ -1,6 +1,8 @@
 package server_test
 
 import (
+	"bytes"
+	"encoding/json"
 	"fmt"
 	"io"
 	"net/http"
@@ -60,6 +62,22 @@ func BenchmarkLarge(b *testing.B) {
 			e, err := edit.Encode(&edit.MoveJoint{Joint: joint.ID, Position: mgl64.Vec3{float64(i % 9), 5, 0}})
 			require.NoError(b, err)
 			r.ask("POST", at+"/edits", wire.EditRequest{On: s.Revision, Edit: e}, 200, &s)
+		}
+	})
+	b.Run("edit answered", func(b *testing.B) { // without the time that this test takes to read the answer
+		joint := s.Document.Joints[len(s.Document.Joints)-1]
+		for i := 0; b.Loop(); i++ {
+			e, err := edit.Encode(&edit.MoveJoint{Joint: joint.ID, Position: mgl64.Vec3{float64(i % 9), 6, 0}})
+			require.NoError(b, err)
+			body, err := json.Marshal(wire.EditRequest{On: s.Revision, Edit: e})
+			require.NoError(b, err)
+			s.Revision++
+			response, err := http.Post(r.url+at+"/edits", "application/json", bytes.NewReader(body))
+			require.NoError(b, err)
+			_, err = io.Copy(io.Discard, response.Body)
+			require.NoError(b, err)
+			response.Body.Close()
+			require.Equal(b, 200, response.StatusCode)
 		}
 	})
 	b.Run("pointer", func(b *testing.B) {

@@ -9,7 +9,6 @@ import (
 	"sync"
 
 	"github.com/go-chi/chi/v5"
-	"github.com/go-chi/chi/v5/middleware"
 
 	"myriapod/core/mechanism"
 	"myriapod/core/mechanism/kinds"
@@ -76,7 +75,7 @@ func (s *Server) Shelf() *shelf.Shelf { return s.shelf }
 // Handler returns the routes.
 func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
-	r.Use(s.guard, recoverer, middleware.Compress(5, "application/json", "text/html", "text/css", "application/javascript", "application/octet-stream"))
+	r.Use(s.guard, recoverer, compressed)
 	r.Route("/api", func(r chi.Router) {
 		r.Get("/kinds", s.listKinds)
 		r.Get("/specimens", s.listSpecimens)

@@ -35,7 +35,7 @@ type stage struct {
 }
 
 func (s *stage) load(server *Server, state shelf.State) error {
-	planned, err := plan.BuildExpanded(state.Expanded, server.kinds)
+	planned, err := server.shelf.Plan(state)
 	if err != nil {
 		return err
 	}
@@ -193,7 +193,7 @@ func (s *stage) try(tried map[string]parameter.Set, time float64) (adjusted []wi
 		}
 		tried[id] = values
 	}
-	planned, err := plan.BuildExpanded(&repeat.Expansion{Document: document, Origins: s.kept.Origins}, s.kinds)
+	planned, err := plan.BuildExpanded(&repeat.Expansion{Document: document, Origins: s.kept.Origins}, s.kinds, s.evaluator.Plan)
 	if err != nil {
 		return nil, err
 	}
@@ -202,11 +202,11 @@ func (s *stage) try(tried map[string]parameter.Set, time float64) (adjusted []wi
 }
 
 func (s *stage) adjust(m rig.Mechanism, before, changes parameter.Set, time float64) (parameter.Set, error) {
-	kind, err := s.kinds.Find(m.Kind)
+	kind, declaration, err := s.kinds.Find(m.Kind)
 	if err != nil {
 		return nil, err
 	}
-	declared := kind.Declare().Parameters
+	declared := declaration.Parameters
 	if err := declared.Check(changes); err != nil {
 		return nil, err
 	}

@@ -8,6 +8,7 @@ import (
 	"myriapod/core/demo"
 	"myriapod/core/edit"
 	"myriapod/core/mechanism"
+	"myriapod/core/repeat"
 	"myriapod/core/rig"
 	"myriapod/store"
 )
@@ -66,13 +67,13 @@ func (s *Shelf) addDemo(m makingOf, note string) error {
 		return m.err
 	}
 	begun := store.Begun{Document: m.begin, Author: demoAuthor}
-	before := m.begin
+	before := repeat.Plain(m.begin)
 	for _, step := range m.steps {
 		title, touches := edit.Describe(before, step.Edit)
 		begun.Changes = append(begun.Changes, store.Change{
 			Edit: step.Edit, Document: step.Next, Title: title, Touches: touches, Author: demoAuthor, Blobs: step.Blobs,
 		})
-		before = step.Next
+		before = step.Seen
 	}
 	_, err := s.Store.Begin(begun, demosNote, note)
 	return err

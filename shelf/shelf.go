@@ -25,8 +25,9 @@ type Shelf struct {
 	Store *store.Store
 	Kinds mechanism.Registry
 
-	editing locks // the changes of one specimen are made one after the other
-	changed func(specimen string)
+	editing  locks // the changes of one specimen are made one after the other
+	presents presents
+	changed  func(specimen string)
 }
 
 // New returns a shelf over a store. changed is called after every change of a specimen; nil for nobody.
@@ -59,23 +60,19 @@ func (s *Shelf) State(id string) (State, error) {
 	if err != nil {
 		return State{}, err
 	}
-	document, err := revision.Read()
+	now, err := s.presentOf(id, revision)
 	if err != nil {
 		return State{}, err
 	}
-	expanded, err := repeat.Expand(document)
-	if err != nil {
-		return State{}, err
-	}
-	return s.state(specimen, revision, expanded, document, findings.Of(expanded))
+	return s.state(specimen, revision, now)
 }
 
-// state is a specimen as it stands, of which the document is known already.
-func (s *Shelf) state(specimen store.Specimen, revision store.Revision, expanded *repeat.Expansion, document *rig.Document, found []findings.Finding) (State, error) {
+// state is a specimen as it stands, whose present state is worked out already.
+func (s *Shelf) state(specimen store.Specimen, revision store.Revision, now present) (State, error) {
 	id := specimen.ID
 	state := State{
 		ID: id, Revision: revision.Number, Sequence: specimen.Sequence, Edits: revision.Depth, Changed: specimen.Changed,
-		Document: document, Expanded: expanded, Findings: found,
+		Document: now.document, Expanded: now.expanded, Findings: now.found,
 	}
 	if revision.Parent != nil {
 		state.Undo = revision.Title
@@ -187,33 +184,29 @@ func (s *Shelf) apply(id string, on int, e edit.Edit, blobs map[string][]byte, a
 	if err != nil {
 		return State{}, err
 	}
-	before, err := head.Read()
+	before, err := s.presentOf(id, head)
 	if err != nil {
 		return State{}, err
 	}
 	if on != head.Number {
-		if err := s.checkStale(id, on, head.Number, before, e); err != nil {
+		if err := s.checkStale(id, on, head.Number, before.expanded, e); err != nil {
 			return State{}, err
 		}
 	}
 	var notes []string
 	context := &edit.Context{
-		Kinds: s.Kinds, Surfaces: s.Store, Progress: progress, Blobs: blobs, Tell: func(note string) { notes = append(notes, note) },
+		Kinds: s.Kinds, Surfaces: s.Store, Before: before.plan, Progress: progress, Blobs: blobs, Tell: func(note string) { notes = append(notes, note) },
 	}
-	title, touches := edit.Describe(before, e)
-	result, err := edit.Apply(context, before, e)
+	title, touches := edit.Describe(before.expanded, e)
+	result, err := edit.ApplyTo(context, before.expanded, e)
 	if err != nil {
 		return State{}, &Refusal{Title: title, Reason: err}
 	}
 	if progress != nil && !progress(1) {
 		return State{}, ErrStopped
 	}
-	expanded, err := repeat.Expand(result.Document)
-	if err != nil {
-		return State{}, err
-	}
-	found := findings.Of(expanded)
-	summary := store.SummaryOf(expanded, found)
+	found := findings.Of(result.Expanded)
+	summary := store.SummaryOf(result.Expanded, found)
 	_, err = s.Store.Keep(store.Change{
 		Specimen: id, On: head.Number, Edit: e, Document: result.Document, Title: title,
 		Touches: touches, Author: author, Blobs: context.Blobs, Summary: &summary,
@@ -221,12 +214,14 @@ func (s *Shelf) apply(id string, on int, e edit.Edit, blobs map[string][]byte, a
 	if err != nil {
 		return State{}, err
 	}
-	s.changed(id)
 	specimen, revision, err := s.Store.Head(id)
 	if err != nil {
 		return State{}, err
 	}
-	state, err := s.state(specimen, revision, expanded, result.Document, found)
+	now := present{revision: revision.Number, document: result.Document, expanded: result.Expanded, plan: result.Plan, found: found}
+	s.presents.put(id, now)
+	s.changed(id)
+	state, err := s.state(specimen, revision, now)
 	state.Drift, state.Notes = result.Drift, notes
 	return state, err
 }
@@ -242,7 +237,7 @@ func (r *Refusal) Error() string { return r.Reason.Error() }
 // Unwrap gives the reason.
 func (r *Refusal) Unwrap() error { return r.Reason }
 
-func (s *Shelf) checkStale(id string, on, head int, d *rig.Document, e edit.Edit) error {
+func (s *Shelf) checkStale(id string, on, head int, d *repeat.Expansion, e edit.Edit) error {
 	touched, titles, err := s.Store.Between(id, on, head)
 	if err != nil {
 		return err
@@ -262,13 +257,13 @@ func (s *Shelf) Foresee(id string, e edit.Edit) (edit.Preview, error) {
 	if err != nil {
 		return edit.Preview{}, err
 	}
-	d, err := head.Read()
+	now, err := s.presentOf(id, head)
 	if err != nil {
 		return edit.Preview{}, err
 	}
-	preview, err := edit.Foresee(&edit.Context{Kinds: s.Kinds, Surfaces: s.Store}, d, e)
+	preview, err := edit.Foresee(&edit.Context{Kinds: s.Kinds, Surfaces: s.Store, Before: now.plan}, now.expanded, e)
 	if err != nil {
-		title, _ := edit.Describe(d, e)
+		title, _ := edit.Describe(now.expanded, e)
 		return preview, &Refusal{Title: title, Reason: err}
 	}
 	return preview, nil

@@ -77,7 +77,10 @@ func pack(d *rig.Document) ([]byte, error) {
 		return nil, err
 	}
 	var out bytes.Buffer
-	writer := gzip.NewWriter(&out)
+	writer, err := gzip.NewWriterLevel(&out, gzip.BestSpeed) // an edit waits for it
+	if err != nil {
+		return nil, err
+	}
 	if _, err := writer.Write(data); err != nil {
 		return nil, err
 	}

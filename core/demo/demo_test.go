@@ -250,7 +250,7 @@ func BenchmarkTallow(b *testing.B) {
 	b.Run("plan", func(b *testing.B) {
 		document := e.Plan.Document
 		for b.Loop() {
-			_, err := plan.BuildExpanded(repeat.Plain(document), kinds.All())
+			_, err := plan.BuildExpanded(repeat.Plain(document), kinds.All(), nil)
 			require.NoError(b, err)
 		}
 	})

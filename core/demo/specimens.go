@@ -49,25 +49,26 @@ func Find(name string) (Specimen, error) {
 type Step struct {
 	Edit  edit.Edit
 	Next  *rig.Document
+	Seen  *repeat.Expansion // Next with its copies
 	Blobs map[string][]byte
 }
 
 // Make builds the specimen and returns its empty beginning and every step from there.
 func (s Specimen) Make(kinds mechanism.Registry) (*rig.Document, []Step, error) {
 	begin := rig.New(s.Title)
-	document, memory := begin, edit.Memory{}
+	seen, memory := repeat.Plain(begin), edit.Memory{}
 	var steps []Step
 	apply := func(e edit.Edit, blobs map[string][]byte) error {
 		context := &edit.Context{Kinds: kinds, Surfaces: memory, Blobs: blobs}
-		result, err := edit.Apply(context, document, e)
+		result, err := edit.ApplyTo(context, seen, e)
 		if err != nil {
 			return fmt.Errorf("demo specimen %s: %w", s.Name, err)
 		}
 		for hash, data := range context.Blobs {
 			memory[hash] = data
 		}
-		steps = append(steps, Step{Edit: e, Next: result.Document, Blobs: context.Blobs})
-		document = result.Document
+		steps = append(steps, Step{Edit: e, Next: result.Document, Seen: result.Expanded, Blobs: context.Blobs})
+		seen = result.Expanded
 		return nil
 	}
 	parts, blobs := s.parts()
@@ -75,10 +76,6 @@ func (s Specimen) Make(kinds mechanism.Registry) (*rig.Document, []Step, error) 
 		return nil, nil, err
 	}
 	for _, next := range s.edits {
-		seen, err := repeat.Expand(document)
-		if err != nil {
-			return nil, nil, err
-		}
 		if err := apply(next(seen.Document), nil); err != nil {
 			return nil, nil, err
 		}

@@ -156,11 +156,11 @@ func refit(c *Context, before, after *rig.Document, id string) error {
 }
 
 func bothEvaluators(c *Context, before, after *rig.Document) (was, now *evaluate.Evaluator, err error) {
-	first, err := plan.BuildExpanded(repeat.Plain(before), c.Kinds)
+	first, err := plan.BuildExpanded(repeat.Plain(before), c.Kinds, nil)
 	if err != nil {
 		return nil, nil, err
 	}
-	second, err := plan.BuildExpanded(repeat.Plain(after), c.Kinds)
+	second, err := plan.BuildExpanded(repeat.Plain(after), c.Kinds, nil)
 	if err != nil {
 		return nil, nil, err
 	}

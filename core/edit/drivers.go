@@ -53,11 +53,10 @@ func (e *AddDriver) Apply(c *Context, d *rig.Document) error {
 
 // checkDriver tells what is wrong with a driver's parameters and with what it reads.
 func checkDriver(c *Context, d *rig.Document, driver rig.Driver) error {
-	kind, err := c.Kinds.FindDriver(driver.Kind)
+	_, declared, err := c.Kinds.FindDriver(driver.Kind)
 	if err != nil {
 		return err
 	}
-	declared := kind.Declare()
 	if err := declared.Parameters.Check(driver.Parameters); err != nil {
 		return err
 	}
@@ -213,7 +212,7 @@ func (e *AddMeasure) Touches(*rig.Document) []string { return e.Of }
 
 // Apply implements Edit.
 func (e *AddMeasure) Apply(c *Context, d *rig.Document) error {
-	if _, err := c.Kinds.FindMeasure(e.Measure); err != nil {
+	if _, _, err := c.Kinds.FindMeasure(e.Measure); err != nil {
 		return err
 	}
 	for _, id := range e.Of {

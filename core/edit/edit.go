@@ -35,6 +35,8 @@ type Builder interface{ builds() }
 type Context struct {
 	Kinds    mechanism.Registry
 	Surfaces evaluate.Surfaces
+	// Before is the plan of the document before the edit, for what planning after it can take over; nil where there is none.
+	Before *plan.Plan
 	// Progress is told the share done of long work and stops it by returning false. Nil for no interest.
 	Progress func(share float64) bool
 	// Tell receives what the edit did beside what was asked, in words for the rigger. Nil for no interest.
@@ -67,33 +69,52 @@ func (c *Context) tell(format string, values ...any) {
 
 func (c *Context) progress(share float64) bool { return c.Progress == nil || c.Progress(share) }
 
-// Result is a document after an edit, and for building edits the drift at rest that it caused.
+// Result is a document after an edit, its copies and its plan, and for building edits the drift at rest that it caused.
 type Result struct {
 	Document *rig.Document
+	Expanded *repeat.Expansion
+	Plan     *plan.Plan
 	Drift    *evaluate.Drift
 }
 
 // Apply gives the document that e makes of before. The outcome is valid and can be planned, or there is an error and
 // nothing was changed.
 func Apply(c *Context, before *rig.Document, e Edit) (Result, error) {
-	next, err := Change(c, before, e)
+	seen, err := repeat.Expand(before)
 	if err != nil {
 		return Result{}, err
 	}
-	if err := Validate(next); err != nil {
+	return ApplyTo(c, seen, e)
+}
+
+// ApplyTo is as Apply, of a document whose copies are made already. Those of the outcome are made once, for all that looks at it.
+func ApplyTo(c *Context, seen *repeat.Expansion, e Edit) (Result, error) {
+	next, err := changed(c, seen, e)
+	if err != nil {
+		return Result{}, err
+	}
+	result := Result{Document: next}
+	if result.Expanded, err = repeat.Expand(next); err != nil {
+		return Result{}, err
+	}
+	if err := validate(result.Expanded); err != nil {
+		return Result{}, err
+	}
+	if result.Plan, err = plan.BuildExpanded(result.Expanded, c.Kinds, c.Before); err != nil {
 		return Result{}, err
 	}
 	plain, _ := plainly(e)
 	if _, builds := plain.(Builder); !builds {
-		_, err := plan.Build(next, c.Kinds)
-		return Result{Document: next}, err
+		return result, nil
 	}
-	evaluator, body, err := evaluate.Open(next, c.Kinds, c.surfaces())
+	evaluator := evaluate.New(result.Plan)
+	body, err := evaluate.NewBody(evaluator, c.surfaces())
 	if err != nil {
 		return Result{}, err
 	}
 	drift := evaluate.RestDrift(evaluator, body)
-	return Result{Document: next, Drift: &drift}, nil
+	result.Drift = &drift
+	return result, nil
 }
 
 // Validate tells the first thing wrong with a document and the copies that its repeats make.
@@ -102,10 +123,14 @@ func Validate(d *rig.Document) error {
 	if err != nil {
 		return err
 	}
-	if err := expansion.CheckNames(); err != nil {
+	return validate(expansion)
+}
+
+func validate(x *repeat.Expansion) error {
+	if err := x.CheckNames(); err != nil {
 		return err
 	}
-	return expansion.Document.Validate()
+	return x.Document.Validate()
 }
 
 var kinds map[string]func() Edit

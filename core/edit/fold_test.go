@@ -187,7 +187,7 @@ func FuzzEdits(f *testing.F) {
 		if err := edit.Validate(result.Document); err != nil {
 			t.Fatalf("%s made a document that is not valid: %v", data, err)
 		}
-		if _, err := edit.Foresee(context(), result.Document, &edit.Rename{ID: result.Document.Joints[0].ID, Name: fmt.Sprintf("after_%d", len(data))}); err != nil {
+		if _, err := edit.Foresee(context(), result.Expanded, &edit.Rename{ID: result.Document.Joints[0].ID, Name: fmt.Sprintf("after_%d", len(data))}); err != nil {
 			t.Logf("after %s: %v", data, err)
 		}
 	})

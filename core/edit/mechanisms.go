@@ -40,11 +40,10 @@ func (e *AddMechanism) Touches(*rig.Document) []string {
 
 // Apply implements Edit.
 func (e *AddMechanism) Apply(c *Context, d *rig.Document) error {
-	kind, err := c.Kinds.Find(e.Mechanism)
+	kind, declaration, err := c.Kinds.Find(e.Mechanism)
 	if err != nil {
 		return err
 	}
-	declaration := kind.Declare()
 	if err := errors.Join(declaration.Options.Check(e.Options), declaration.Parameters.Check(e.Parameters)); err != nil {
 		return err
 	}
@@ -151,7 +150,7 @@ func mechanismOf(c *Context, d *rig.Document, id string) (*rig.Mechanism, mechan
 	if m == nil {
 		return nil, nil, missing("mechanism", id)
 	}
-	kind, err := c.Kinds.Find(m.Kind)
+	kind, _, err := c.Kinds.Find(m.Kind)
 	return m, kind, err
 }
 
@@ -255,7 +254,7 @@ func (e *RemoveMechanism) Apply(c *Context, d *rig.Document) error {
 			return fmt.Errorf("%s works on %s; remove %s first", other.Name, m.Name, other.Name)
 		}
 	}
-	kind, err := c.Kinds.Find(m.Kind)
+	kind, _, err := c.Kinds.Find(m.Kind)
 	if err != nil {
 		return err
 	}

@@ -24,20 +24,13 @@ type Preview struct {
 }
 
 // Foresee applies an edit to see what it would do, and keeps nothing of it. It refuses what Apply would refuse.
-func Foresee(c *Context, before *rig.Document, e Edit) (Preview, error) {
+func Foresee(c *Context, then *repeat.Expansion, e Edit) (Preview, error) {
 	p := Preview{Renamed: []Renaming{}, Added: []string{}, Removed: []string{}}
-	result, err := Apply(c, before, e)
+	result, err := ApplyTo(c, then, e)
 	if err != nil {
 		return p, err
 	}
-	then, err := repeat.Expand(before)
-	if err != nil {
-		return p, err
-	}
-	now, err := repeat.Expand(result.Document)
-	if err != nil {
-		return p, err
-	}
+	now := result.Expanded
 	names := map[string]string{}
 	then.Document.EachNamed(func(id, name string) bool { names[id] = name; return true })
 	now.Document.EachNamed(func(id, name string) bool {

@@ -177,7 +177,7 @@ func TestInsertSplitAndHangElsewhere(t *testing.T) {
 func TestRenamingBySearchIsForeseenAndSaysWhatCollides(t *testing.T) {
 	d := chain(t, 3)
 	e := &edit.RenameMany{IDs: ids(d), Search: "spine_0", Replace: "tail_{side}_"}
-	preview, err := edit.Foresee(context(), d, e)
+	preview, err := edit.Foresee(context(), repeat.Plain(d), e)
 	require.NoError(t, err)
 	assert.Equal(t, edit.Renaming{ID: d.Joints[0].ID, From: "spine_01", To: "tail_C_1"}, preview.Renamed[0])
 	assert.Zero(t, preview.Moved)
@@ -187,10 +187,10 @@ func TestRenamingBySearchIsForeseenAndSaysWhatCollides(t *testing.T) {
 	refuse(t, d, &edit.RenameMany{IDs: ids(d), Search: "spine", Replace: "{part}"}, "there is no model")
 	labelled := apply(t, d, &edit.Label{IDs: ids(d), Pattern: "Back #"})
 	assert.Equal(t, "Back 2", labelled.Joints[1].Label)
-	hung, err := edit.Foresee(context(), d, &edit.Reparent{Joints: ids(d)[2:], Parent: d.Joints[0].ID})
+	hung, err := edit.Foresee(context(), repeat.Plain(d), &edit.Reparent{Joints: ids(d)[2:], Parent: d.Joints[0].ID})
 	require.NoError(t, err)
 	assert.Zero(t, hung.Moved, "hanging elsewhere moves nothing, and says so beforehand")
-	grown, err := edit.Foresee(context(), d, &edit.LayChain{Positions: []mgl64.Vec3{{1, 1, 1}}, Pattern: "fin", Parent: d.Joints[0].ID})
+	grown, err := edit.Foresee(context(), repeat.Plain(d), &edit.LayChain{Positions: []mgl64.Vec3{{1, 1, 1}}, Pattern: "fin", Parent: d.Joints[0].ID})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"fin"}, grown.Added)
 }

@@ -57,11 +57,15 @@ func plainly(e Edit) (plain Edit, only bool) {
 // Change gives the document that e makes of before, without planning it. An edit sees the document with all copies in it; what it
 // changes of them is taken back to the sources, or kept as differences when it is for the copies alone.
 func Change(c *Context, before *rig.Document, e Edit) (*rig.Document, error) {
-	e, only := plainly(e)
 	seen, err := repeat.Expand(before)
 	if err != nil {
 		return nil, err
 	}
+	return changed(c, seen, e)
+}
+
+func changed(c *Context, seen *repeat.Expansion, e Edit) (*rig.Document, error) {
+	e, only := plainly(e)
 	work := seen.Document.Clone()
 	if err := e.Apply(c, work); err != nil {
 		return nil, err
@@ -77,13 +81,9 @@ func Change(c *Context, before *rig.Document, e Edit) (*rig.Document, error) {
 	return f.fold()
 }
 
-// Describe returns an edit's title, and the IDs of what it touches, as seen on the document it is made on. A copy stands for its
+// Describe returns an edit's title, and the IDs of what it touches, as seen on the document it is made on, with its copies. A copy stands for its
 // source as well, and for its repeat.
-func Describe(d *rig.Document, e Edit) (title string, touches []string) {
-	seen, err := repeat.Expand(d)
-	if err != nil {
-		seen = repeat.Plain(d)
-	}
+func Describe(seen *repeat.Expansion, e Edit) (title string, touches []string) {
 	title = e.Title(seen.Document)
 	known := map[string]bool{}
 	add := func(id string) {

@@ -29,15 +29,11 @@ func unevenRolls(x *repeat.Expansion) (list []Finding) {
 			if bone.Len() <= least {
 				continue
 			}
-			ids := make([]string, len(chain))
-			for k := range chain {
-				ids[k] = chain[k].ID
-			}
 			main := j.Rotation.Quat().Rotate(geometry.MainAxis)
 			if angle(main, bone.Normalize()) > aimed {
 				list = append(list, Finding{
 					Skeleton, j.ID, fmt.Sprintf("%s does not aim at %s; orient the chain.", j.Name, chain[i+1].Name),
-					mend("Orient the chain", &edit.OrientJoints{Joints: ids, Aim: true, Second: edit.Carried}),
+					mend("Orient the chain", &edit.OrientJoints{Joints: idsOf(chain), Aim: true, Second: edit.Carried}),
 				})
 				break
 			}
@@ -47,13 +43,21 @@ func unevenRolls(x *repeat.Expansion) (list []Finding) {
 			if roll := rollAgainst(chain[i-1], j); math.Abs(roll) > evenRoll {
 				list = append(list, Finding{
 					Skeleton, j.ID, fmt.Sprintf("%s is rolled by %.0f° against %s; even the rolls of the chain.", j.Name, roll*180/math.Pi, chain[i-1].Name),
-					mend("Even the rolls", &edit.OrientJoints{Joints: ids, Aim: true, Second: edit.Carried}),
+					mend("Even the rolls", &edit.OrientJoints{Joints: idsOf(chain), Aim: true, Second: edit.Carried}),
 				})
 				break
 			}
 		}
 	}
 	return list
+}
+
+func idsOf(chain []rig.Joint) []string {
+	ids := make([]string, len(chain))
+	for k := range chain {
+		ids[k] = chain[k].ID
+	}
+	return ids
 }
 
 func angle(a, b mgl64.Vec3) float64 { return math.Atan2(a.Cross(b).Len(), a.Dot(b)) }

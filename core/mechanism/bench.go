@@ -23,6 +23,7 @@ type Bench struct {
 	Findings   []Finding
 	Influences []Number        // by mechanism, those that are off as well
 	Scratch    []func() any    // makes each frame's own
+	Prepared   map[any]any     // see Prepared
 	Ways       []int           // controls whose way along the clip is measured
 	Remembered int             // numbers that steppers keep
 	Lates      []Echo          // values that are read a step late
@@ -32,6 +33,7 @@ type Bench struct {
 	hosted           map[string]int // curve by mechanism
 	goals            map[string]int // goal by mechanism
 	written          map[int]bool   // joints that some task moves
+	before           map[any]any    // what the plan before prepared
 	late             map[Late]int   // where what is read late is remembered
 	influence        Number         // of the present mechanism
 	influenceReads   []Resource
@@ -40,7 +42,7 @@ type Bench struct {
 // NewBench returns an empty bench for a document that is laid out.
 func NewBench(document *rig.Document, layout Layout) *Bench {
 	b := &Bench{
-		Document: document, Layout: layout, Driven: make([]bool, len(layout.Values)), Counts: map[int]Counted{},
+		Document: document, Layout: layout, Driven: make([]bool, len(layout.Values)), Counts: map[int]Counted{}, Prepared: map[any]any{},
 		joints: map[string]int{}, controls: map[string]int{}, hosted: map[string]int{}, goals: map[string]int{}, written: map[int]bool{},
 	}
 	for i, j := range document.Joints {

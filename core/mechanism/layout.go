@@ -42,18 +42,18 @@ func NewLayout(d *rig.Document, registry Registry) (Layout, error) {
 	}
 	l.dialsEnd = len(l.Values)
 	for _, m := range d.Mechanisms {
-		kind, err := registry.Find(m.Kind)
+		_, declared, err := registry.Find(m.Kind)
 		if err != nil {
 			return l, fmt.Errorf("%s: %w", m.Name, err)
 		}
-		l.addParameters(m.ID, kind.Declare().Parameters, m.Parameters)
+		l.addParameters(m.ID, declared.Parameters, m.Parameters)
 	}
 	for _, driver := range d.Drivers {
-		kind, err := registry.FindDriver(driver.Kind)
+		_, declared, err := registry.FindDriver(driver.Kind)
 		if err != nil {
 			return l, fmt.Errorf("%s: %w", d.NameOfValue(driver.Drives), err)
 		}
-		l.addParameters(driver.ID, kind.Declare().Parameters, driver.Parameters)
+		l.addParameters(driver.ID, declared.Parameters, driver.Parameters)
 	}
 	l.morphs[0] = len(l.Values)
 	for _, part := range d.Parts {
@@ -65,11 +65,11 @@ func NewLayout(d *rig.Document, registry Registry) (Layout, error) {
 	}
 	l.morphs[1] = len(l.Values)
 	for _, m := range d.Measures {
-		kind, err := registry.FindMeasure(m.Kind)
+		_, declared, err := registry.FindMeasure(m.Kind)
 		if err != nil {
 			return l, fmt.Errorf("%s: %w", m.Name, err)
 		}
-		l.add(Value{Address: rig.Address{Of: m.ID, Key: rig.MeasureKey}, Unit: kind.Declare().Unit})
+		l.add(Value{Address: rig.Address{Of: m.ID, Key: rig.MeasureKey}, Unit: declared.Unit})
 	}
 	return l, nil
 }

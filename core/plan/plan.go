@@ -37,9 +37,10 @@ type Plan struct {
 	JointIndex   map[string]int     // by ID
 	ControlIndex map[string]int
 
-	goals   int          // how many a frame has
-	memory  int          // numbers that steppers remember
-	scratch []func() any // makes what tasks work in
+	goals    int          // how many a frame has
+	memory   int          // numbers that steppers remember
+	prepared map[any]any  // what kinds made of what did not change since the plan before
+	scratch  []func() any // makes what tasks work in
 }
 
 // Build plans a document with the kinds given. Errors are in words for the rigger: an unknown kind, a parameter out of range,
@@ -49,18 +50,19 @@ func Build(document *rig.Document, kinds mechanism.Registry) (*Plan, error) {
 	if err != nil {
 		return nil, err
 	}
-	return BuildExpanded(expansion, kinds)
+	return BuildExpanded(expansion, kinds, nil)
 }
 
-// BuildExpanded plans a document whose repeats are expanded already.
-func BuildExpanded(expansion *repeat.Expansion, kinds mechanism.Registry) (*Plan, error) {
+// BuildExpanded plans a document whose repeats are expanded already. What before, a plan of it before an edit, prepared of the same things is taken over; nil
+// for nothing.
+func BuildExpanded(expansion *repeat.Expansion, kinds mechanism.Registry, before *Plan) (*Plan, error) {
 	layout, err := mechanism.NewLayout(expansion.Document, kinds)
 	if err != nil {
 		return nil, err
 	}
 	var late []mechanism.Late
 	for {
-		p, loop, err := build(expansion, kinds, layout, late)
+		p, loop, err := build(expansion, kinds, layout, late, before)
 		if err != nil || loop == nil {
 			return p, err
 		}
@@ -73,9 +75,12 @@ func BuildExpanded(expansion *repeat.Expansion, kinds mechanism.Registry) (*Plan
 }
 
 // build plans a document in which some values are read a step late. A loop that is left comes back by itself.
-func build(expansion *repeat.Expansion, kinds mechanism.Registry, layout mechanism.Layout, late []mechanism.Late) (*Plan, *loop, error) {
+func build(expansion *repeat.Expansion, kinds mechanism.Registry, layout mechanism.Layout, late []mechanism.Late, before *Plan) (*Plan, *loop, error) {
 	document := expansion.Document
 	bench := mechanism.NewBench(document, layout)
+	if before != nil {
+		bench.TakeOver(before.prepared)
+	}
 	for _, l := range late {
 		bench.ReadLate(l)
 	}
@@ -100,7 +105,7 @@ func build(expansion *repeat.Expansion, kinds mechanism.Registry, layout mechani
 	p := &Plan{
 		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
 		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
-		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, goals: bench.Goals, memory: bench.Remembered, scratch: bench.Scratch,
+		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, goals: bench.Goals, memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared,
 	}
 	p.link()
 	if err := p.checkAhead(); err != nil {
@@ -128,11 +133,10 @@ func lay(bench *mechanism.Bench, kinds mechanism.Registry) (owners []string, err
 }
 
 func prepare(bench *mechanism.Bench, m rig.Mechanism, kinds mechanism.Registry) error {
-	kind, err := kinds.Find(m.Kind)
+	kind, declaration, err := kinds.Find(m.Kind)
 	if err != nil {
 		return err
 	}
-	declaration := kind.Declare()
 	if err := declaration.Parameters.Check(m.Parameters); err != nil {
 		return err
 	}

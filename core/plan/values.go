@@ -49,11 +49,11 @@ func addDrivers(bench *mechanism.Bench, order []int, stacks map[int][]rig.Driver
 		name := bench.Document.NameOfValue(v.value.Address)
 		task := mechanism.Task{Subject: v.value.Address.Of, Run: v.run, Writes: []mechanism.Resource{{Kind: mechanism.ValueOf, Index: slot}}}
 		for _, driver := range stacks[slot] {
-			kind, err := registry.FindDriver(driver.Kind)
+			kind, declared, err := registry.FindDriver(driver.Kind)
 			if err != nil {
 				return err
 			}
-			b, err := bench.NewDriverBench(driver, kind.Declare(), slot, &task)
+			b, err := bench.NewDriverBench(driver, declared, slot, &task)
 			if err != nil {
 				return fmt.Errorf("%s: %w", name, err)
 			}
@@ -74,7 +74,7 @@ func addDrivers(bench *mechanism.Bench, order []int, stacks map[int][]rig.Driver
 // addMeasures lays a task on the bench for every measure.
 func addMeasures(bench *mechanism.Bench, registry mechanism.Registry) error {
 	for _, m := range bench.Document.Measures {
-		kind, err := registry.FindMeasure(m.Kind)
+		kind, _, err := registry.FindMeasure(m.Kind)
 		if err != nil {
 			return fmt.Errorf("%s: %w", m.Name, err)
 		}

@@ -24,6 +24,7 @@ type Origin struct {
 
 // Expansion is a document with all copies in it. The document still has its repeats; expanding it again would copy twice.
 type Expansion struct {
+	Source   *rig.Document // without them, as it is kept
 	Document *rig.Document
 	Origins  map[string]Origin // by the ID of the copy
 }
@@ -34,7 +35,9 @@ func CopyID(repeat string, copied int, of string) string {
 }
 
 // Plain is the expansion of a document without repeats: itself.
-func Plain(d *rig.Document) *Expansion { return &Expansion{Document: d, Origins: map[string]Origin{}} }
+func Plain(d *rig.Document) *Expansion {
+	return &Expansion{Source: d, Document: d, Origins: map[string]Origin{}}
+}
 
 // Expand returns d with its copies. d is left as it is; without repeats it is returned itself. Errors name the repeat and what it
 // lacks.
@@ -45,7 +48,7 @@ func Expand(d *rig.Document) (*Expansion, error) {
 	if err := d.CheckSizes(); err != nil {
 		return nil, err
 	}
-	x := Plain(d.Clone())
+	x := &Expansion{Source: d, Document: d.Clone(), Origins: map[string]Origin{}}
 	for _, r := range d.Repeats {
 		if err := x.repeat(r); err != nil {
 			return nil, fmt.Errorf("repeat %s: %w", r.Name, err)

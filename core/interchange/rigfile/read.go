@@ -239,11 +239,10 @@ func (r *reader) controls() error {
 func (r *reader) mechanisms() error {
 	for i, m := range r.file.Mechanisms {
 		place := fmt.Sprintf("mechanisms[%d]", i)
-		kind, err := r.registry.Find(m.Kind)
+		_, declaration, err := r.registry.Find(m.Kind)
 		if err != nil {
 			return fmt.Errorf("%s.kind: %w", place, err)
 		}
-		declaration := kind.Declare()
 		declared := declaration.Parameters
 		if err := declared.Check(m.Parameters); err != nil {
 			return fmt.Errorf("%s.parameters: %w", place, err)
@@ -300,11 +299,11 @@ func (r *reader) measures() error {
 
 func (r *reader) drivers() error {
 	for i, x := range r.file.Drivers {
-		kind, err := r.registry.FindDriver(x.Kind)
+		_, declaration, err := r.registry.FindDriver(x.Kind)
 		if err != nil {
 			return fmt.Errorf("drivers[%d].kind: %w", i, err)
 		}
-		declared := kind.Declare().Parameters
+		declared := declaration.Parameters
 		if err := declared.Check(x.Parameters); err != nil {
 			return fmt.Errorf("drivers[%d].parameters: %w", i, err)
 		}

@@ -187,9 +187,9 @@ func drive(t require.TestingT, d *rig.Document) *rig.Document {
 		d = result.Document // what it moves cannot carry it
 	}
 	for _, m := range d.Mechanisms {
-		kind, err := kinds.All().Find(m.Kind)
+		_, declared, err := kinds.All().Find(m.Kind)
 		require.NoError(t, err)
-		for _, p := range kind.Declare().Parameters {
+		for _, p := range declared.Parameters {
 			if _, driven := d.LinkedTo(rig.Address{Of: m.ID, Key: p.Key}); p.Dial && !driven {
 				d, _ = apply(t, d, &edit.DriveParameter{Mechanism: m.ID, Key: p.Key, Control: root, Dial: rig.Channel(fmt.Sprintf("%s_%s", p.Key, m.ID))})
 			}

@@ -155,7 +155,7 @@ func (r restless) Prepare(b *mechanism.Bench) error {
 func TestTheDriftMeterSeesWhatMoves(t *testing.T) {
 	d, _ := apply(t, rig.New("x"), &edit.LayChain{Positions: []mgl64.Vec3{{0, 1, 0}, {0, 2, 0}}, Pattern: "j_#"})
 	for _, r := range []restless{{}, {move: 0.02}, {turn: 0.3}, {0.02, -0.3}} {
-		context := &edit.Context{Kinds: mechanism.Registry{Kinds: append([]mechanism.Kind{r}, kinds.All().Kinds...)}, Surfaces: edit.Memory{}}
+		context := &edit.Context{Kinds: mechanism.NewRegistry(append([]mechanism.Kind{r}, kinds.All().Kinds...), kinds.All().Drivers, kinds.All().Measures), Surfaces: edit.Memory{}}
 		result, err := edit.Apply(context, d, &edit.AddMechanism{Mechanism: "restless", Name: "r", Joints: []string{d.Joints[0].ID}})
 		require.NoError(t, err)
 		want := r.move

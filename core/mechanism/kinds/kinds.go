@@ -17,25 +17,25 @@ import (
 )
 
 // All returns every kind in the order the interface offers them.
-func All() mechanism.Registry {
-	return mechanism.Registry{Kinds: []mechanism.Kind{
-		splinechain.Kind{},
-		ribbonchain.Kind{},
-		fkchain.Kind{},
-		fkover.Kind{},
-		wave.Kind{},
-		limb.Kind{},
-		foot.Kind{},
-		step.Kind{},
-		aim.Kind{},
-	}, Drivers: []mechanism.DriverKind{
-		driver.Link{},
-		driver.Lag{},
-	}, Measures: []mechanism.MeasureKind{
-		measure.Distance{},
-		measure.Angle{},
-		measure.Height{},
-		measure.Speed{},
-		measure.Way{},
-	}}
-}
+func All() mechanism.Registry { return all }
+
+var all = mechanism.NewRegistry([]mechanism.Kind{
+	splinechain.Kind{},
+	ribbonchain.Kind{},
+	fkchain.Kind{},
+	fkover.Kind{},
+	wave.Kind{},
+	limb.Kind{},
+	foot.Kind{},
+	step.Kind{},
+	aim.Kind{},
+}, []mechanism.DriverKind{
+	driver.Link{},
+	driver.Lag{},
+}, []mechanism.MeasureKind{
+	measure.Distance{},
+	measure.Angle{},
+	measure.Height{},
+	measure.Speed{},
+	measure.Way{},
+})

@@ -46,14 +46,14 @@ func TestEveryDeclarationIsWhole(t *testing.T) {
 		assert.NotEmpty(t, declared.Summary, declared.Kind)
 		_, ok := declared.Parameters.Find(mechanism.InfluenceKey)
 		assert.True(t, ok, "%s can be switched by a dial", declared.Kind)
-		kind, err := kinds.All().Find(declared.Kind)
+		kind, _, err := kinds.All().Find(declared.Kind)
 		require.NoError(t, err)
 		_, arranges := kind.(mechanism.Arranger)
 		assert.Equal(t, arranges, declared.Arranges)
 		_, pins := kind.(mechanism.Pinner)
 		assert.Equal(t, pins, declared.Pins)
 	}
-	_, err := kinds.All().Find("treadmill")
+	_, _, err := kinds.All().Find("treadmill")
 	assert.ErrorContains(t, err, `no mechanism of the kind "treadmill"`)
 }
 

@@ -90,9 +90,10 @@ func (b *bends) measure() {
 	b.most = math.Pi * 0.999 / sharpest
 	last := len(b.lengths) - 1
 	at := func(k int) float64 { return b.most * float64(k) / float64(last) }
+	var out [len(b.lengths)]float64 // how far the inner joints stand off the line
 	tabulate := func() {
 		for k := range b.lengths {
-			b.bend(at(k))
+			out[k] = b.offset(at(k)).Len()
 			b.lengths[k] = b.tip().Len()
 		}
 	}
@@ -110,9 +111,7 @@ func (b *bends) measure() {
 	b.bend(0)
 	b.reach = b.tip().Len()
 	for k := 1; k <= last; k++ {
-		if offset := b.offset(at(k)); offset.Len() < 1e-3*b.reach*float64(k)/float64(last) {
-			b.byAxis = true
-		}
+		b.byAxis = b.byAxis || out[k] < 1e-3*b.reach*float64(k)/float64(last)
 	}
 }
 

@@ -3,9 +3,11 @@
 package limb
 
 import (
+	"encoding/binary"
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -175,14 +177,14 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	l.behind = b.Finding(fmt.Sprintf("The target of %s is straight behind its hinge, which changes from one end of its swing to the other there; take it aside.", b.Mechanism.Name))
 	l.slides = b.Finding(fmt.Sprintf("The foot of %s stands, but the leg is too nearly straight to hold it there, and it slides; lower the body, shorten the stride or lessen the soft reach.", b.Mechanism.Name))
 	task.Raises = []int{l.short, l.folded, l.inLine, l.against, l.behind, l.slides}
-	l.lay()
+	l.lay(b)
 	l.reaching = mechanism.ScratchOf(b, l.fresh)
 	b.Add(task)
 	return nil
 }
 
 // lay measures the limb at rest: how it bends, and its frame there.
-func (l *limb) lay() {
+func (l *limb) lay(b *mechanism.Bench) {
 	from := l.first()
 	places := make([]mgl64.Vec3, 0, len(l.rest))
 	for _, rest := range l.rest[from:] {
@@ -192,7 +194,10 @@ func (l *limb) lay() {
 	if l.pole >= 0 {
 		toward = l.poleRest.Sub(places[0])
 	}
-	l.bends, _ = newBends(places, toward)
+	l.bends = mechanism.Prepared(b, bendsKey(places, toward), func() *bends {
+		made, _ := newBends(places, toward)
+		return made
+	}).fresh()
 	l.unbent = make([]mgl64.Quat, len(l.bends.bones))
 	l.bends.bend(l.bends.rest)
 	for i, turn := range l.bends.turns {
@@ -212,6 +217,17 @@ func (l *limb) lay() {
 		l.arm = l.rest[1].Position.Sub(l.rest[0].Position)
 	}
 	l.knee = from + l.bends.furthest()
+}
+
+// bendsKey says all that the bends of a limb are made of.
+func bendsKey(places []mgl64.Vec3, toward mgl64.Vec3) string {
+	key := []byte("limb")
+	for _, p := range append(slices.Clip(places), toward) {
+		for _, n := range p {
+			key = binary.LittleEndian.AppendUint64(key, math.Float64bits(n))
+		}
+	}
+	return string(key)
 }
 
 // first is the joint from which the limb bends: the second where the first is a hinge.
