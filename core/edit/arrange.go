@@ -96,6 +96,9 @@ func dropControls(d *rig.Document, gone []string) error {
 			}
 		}
 		for _, m := range d.Mechanisms {
+			if slices.Contains(m.Takes, id) || slices.Contains(m.Homes, id) {
+				return fmt.Errorf("%s takes hold of %s; remove that mechanism first", m.Name, d.NameOf(id))
+			}
 			if slices.Contains(m.Controls, id) {
 				return fmt.Errorf("%s belongs to %s; take it out there, or remove that first", d.NameOf(id), m.Name)
 			}

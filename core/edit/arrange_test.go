@@ -175,7 +175,7 @@ func TestArrangementsThatCannotBeAreRefused(t *testing.T) {
 	refuse(t, chain(t, 3), &edit.AddMechanism{
 		Mechanism: "spline-chain", Name: "x", Joints: ids(chain(t, 3)), Options: parameter.Set{"controls": parameter.OfNumber(10)},
 	}, "10 controls are too many for 3 joints")
-	refuse(t, chain(t, 1), &edit.AddMechanism{Mechanism: "ribbon-chain", Name: "x", Joints: ids(chain(t, 1))}, "chain of 3 joints or more")
+	refuse(t, chain(t, 1), &edit.AddMechanism{Mechanism: "ribbon-chain", Name: "x", Joints: ids(chain(t, 1))}, "it needs 3 or more, and 1 are chosen")
 }
 
 // A pinned end stays at what it is pinned to, in every pose; freed, it goes its own way again.

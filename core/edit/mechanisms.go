@@ -3,6 +3,7 @@ package edit
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
@@ -23,6 +24,8 @@ type AddMechanism struct {
 	Parameters parameter.Set `json:"parameters,omitempty"`
 	// Blend lays it over what moves the joints already, with a dial that goes from that (0) to it (1).
 	Blend bool `json:"blend,omitempty"`
+	// Roles is who stands in which role, of those that the kind asks for. A kind with one such role can be given Joints instead.
+	Roles map[string][]string `json:"roles,omitempty"`
 }
 
 func (*AddMechanism) builds() {}
@@ -32,10 +35,14 @@ func (e *AddMechanism) Title(*rig.Document) string { return "Build " + e.Name }
 
 // Touches implements Edit.
 func (e *AddMechanism) Touches(*rig.Document) []string {
+	touched := slices.Clone(e.Joints)
 	if e.Host != "" {
-		return append([]string{e.Host}, e.Joints...)
+		touched = append(touched, e.Host)
 	}
-	return e.Joints
+	for _, role := range slices.Sorted(maps.Keys(e.Roles)) {
+		touched = append(touched, e.Roles[role]...)
+	}
+	return touched
 }
 
 // Apply implements Edit.
@@ -50,13 +57,12 @@ func (e *AddMechanism) Apply(c *Context, d *rig.Document) error {
 	if err := e.checkStand(d, declaration); err != nil {
 		return err
 	}
-	joints := e.Joints
-	if declaration.Stand == mechanism.OnChain {
-		joints = between(d, joints)
-	}
 	built := rig.Mechanism{
 		ID: d.TakeID("m"), Kind: e.Mechanism, Name: rig.UniqueName(e.Name, d.HasName), On: true, Host: e.Host,
-		Joints: append([]string{}, joints...), Controls: []string{}, Parameters: declaration.Parameters.Complete(e.Parameters),
+		Joints: []string{}, Controls: []string{}, Parameters: declaration.Parameters.Complete(e.Parameters),
+	}
+	if err := declaration.Fill(d, &built, e.roles(d, declaration)); err != nil {
+		return err
 	}
 	site, err := newSite(c, d, &built, declaration.Options.Complete(e.Options))
 	if err != nil {
@@ -76,6 +82,26 @@ func (e *AddMechanism) Apply(c *Context, d *rig.Document) error {
 	}
 	d.Mechanisms = append(d.Mechanisms, built)
 	return nil
+}
+
+// roles is who stands in which role. Of a chain the two ends are enough.
+func (e *AddMechanism) roles(d *rig.Document, declaration mechanism.Declaration) map[string][]string {
+	roles := map[string][]string{}
+	for name, ids := range e.Roles {
+		roles[name] = ids
+	}
+	for _, r := range declaration.Asked() {
+		if len(e.Joints) > 0 && len(roles[r.Name]) == 0 && r.Joints {
+			roles[r.Name] = e.Joints
+		}
+		if r.Chain {
+			roles[r.Name] = between(d, roles[r.Name])
+		}
+		if len(e.Joints) > 0 {
+			break
+		}
+	}
+	return roles
 }
 
 // between returns the whole chain from a joint to one further down it, when just these two are given; any other list as it is.

@@ -234,6 +234,9 @@ func unused(d *rig.Document, id string) error {
 		if slices.Contains(m.Joints, id) {
 			return fmt.Errorf("%s is moved by %s; remove that mechanism first", d.NameOf(id), m.Name)
 		}
+		if slices.Contains(m.Takes, id) {
+			return fmt.Errorf("%s looks at %s; remove that mechanism first", m.Name, d.NameOf(id))
+		}
 	}
 	for _, b := range d.Bindings {
 		if slices.Contains(b.Joints, id) {

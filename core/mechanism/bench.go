@@ -21,28 +21,30 @@ type Bench struct {
 	Curves     []*Curve
 	Goals      int // how many
 	Findings   []Finding
-	Influences []Number        // by mechanism, those that are off as well
-	Scratch    []func() any    // makes each frame's own
-	Prepared   map[any]any     // see Prepared
-	Ways       []int           // controls whose way along the clip is measured
-	Remembered int             // numbers that steppers keep
-	Lates      []Echo          // values that are read a step late
-	Counts     map[int]Counted // by control: how much of its own motion counts, where that is not all of it
+	Influences []Number             // by mechanism, those that are off as well
+	Scratch    []func() any         // makes each frame's own
+	Prepared   map[any]any          // see Prepared
+	Ways       []int                // controls whose way along the clip is measured
+	Remembered int                  // numbers that steppers keep
+	Lates      []Echo               // values that are read a step late
+	Homes      map[int][]HomeWriter // by control: what takes its home elsewhere
+	Counts     map[int]Counted      // by control: how much of its own motion counts, where that is not all of it
 
 	joints, controls map[string]int
-	hosted           map[string]int // curve by mechanism
-	goals            map[string]int // goal by mechanism
-	written          map[int]bool   // joints that some task moves
-	before           map[any]any    // what the plan before prepared
-	late             map[Late]int   // where what is read late is remembered
-	influence        Number         // of the present mechanism
+	hosted           map[string]int      // curve by mechanism
+	goals            map[string]int      // goal by mechanism
+	written          map[int]bool        // joints that some task moves
+	roles            map[string][]string // of the present mechanism
+	before           map[any]any         // what the plan before prepared
+	late             map[Late]int        // where what is read late is remembered
+	influence        Number              // of the present mechanism
 	influenceReads   []Resource
 }
 
 // NewBench returns an empty bench for a document that is laid out.
 func NewBench(document *rig.Document, layout Layout) *Bench {
 	b := &Bench{
-		Document: document, Layout: layout, Driven: make([]bool, len(layout.Values)), Counts: map[int]Counted{}, Prepared: map[any]any{},
+		Document: document, Layout: layout, Driven: make([]bool, len(layout.Values)), Counts: map[int]Counted{}, Homes: map[int][]HomeWriter{}, Prepared: map[any]any{},
 		joints: map[string]int{}, controls: map[string]int{}, hosted: map[string]int{}, goals: map[string]int{}, written: map[int]bool{},
 	}
 	for i, j := range document.Joints {

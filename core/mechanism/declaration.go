@@ -10,6 +10,7 @@ const (
 	OnChain     Stand = "chain"     // joints, each the parent of the next
 	OnJoints    Stand = "joints"    // joints, each by itself
 	OnMechanism Stand = "mechanism" // another mechanism, its host
+	OnPicks     Stand = "picks"     // what is picked into its roles
 )
 
 // Declaration describes a kind for documents, edits and the interface.
@@ -18,7 +19,7 @@ type Declaration struct {
 	Title      string             `json:"title"`
 	Summary    string             `json:"summary"`
 	Stand      Stand              `json:"stand"`
-	Least      int                `json:"least"`    // how many joints it needs
+	Roles      []Role             `json:"roles"`
 	Hosts      []string           `json:"hosts"`    // kinds that can be its host
 	Arranges   bool               `json:"arranges"` // it is an Arranger
 	Pins       bool               `json:"pins"`     // it is a Pinner

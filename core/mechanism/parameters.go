@@ -86,8 +86,9 @@ func (b *Bench) ChannelOf(control int, channel rig.Channel) (slot int, reads Res
 	return slot, Resource{Kind: ValueOf, Index: slot}, true
 }
 
-// Begin turns the bench to a mechanism, whose parameters are those declared.
-func (b *Bench) Begin(m rig.Mechanism, declared parameter.Declared) {
+// Begin turns the bench to a mechanism, whose parameters are those declared and whose roles are filled.
+func (b *Bench) Begin(m rig.Mechanism, declared parameter.Declared, roles map[string][]string) {
+	b.roles = roles
 	b.Mechanism, b.Settings = m, declared.Complete(m.Parameters)
 	b.influence, b.influenceReads = b.Number(InfluenceKey)
 	if !m.On {

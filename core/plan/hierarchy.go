@@ -62,10 +62,11 @@ type handle struct {
 	control rig.Control
 	index   int
 	holds   []hold
-	slot    int              // of the dial that chooses the space
-	counts  mechanism.Number // how much of its own motion counts
-	global  bool             // it is the global control, or there is none
-	opposed int              // finding, of a control with several spaces
+	slot    int                    // of the dial that chooses the space
+	counts  mechanism.Number       // how much of its own motion counts
+	global  bool                   // it is the global control, or there is none
+	opposed int                    // finding, of a control with several spaces
+	writers []mechanism.HomeWriter // what takes its home elsewhere
 }
 
 func controlTask(bench *mechanism.Bench, i int, control rig.Control, global int) mechanism.Task {
@@ -91,6 +92,10 @@ func controlTask(bench *mechanism.Bench, i int, control rig.Control, global int)
 		h.opposed = bench.FindingOf(control.ID, fmt.Sprintf("The spaces of %s stand half a turn apart; between them it may change the way it turns.", control.Name))
 		task.Raises = []int{h.opposed}
 	}
+	for _, w := range bench.Homes[i] {
+		h.writers = append(h.writers, w)
+		task.Reads, task.Raises = append(task.Reads, w.Reads...), append(task.Raises, w.Raises...)
+	}
 	if counts, ok := bench.Counts[i]; ok {
 		h.counts = counts.Number
 		task.Reads = append(task.Reads, counts.Reads...)
@@ -103,6 +108,9 @@ func (h *handle) place(f *mechanism.Frame) {
 	home := h.homeIn(f, 0)
 	if len(h.holds) > 1 {
 		home = h.mixed(f)
+	}
+	for i := range h.writers {
+		home = h.writers[i].Place(f, home)
 	}
 	if f.AtHome {
 		f.Controls[h.index] = home

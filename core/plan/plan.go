@@ -140,7 +140,11 @@ func prepare(bench *mechanism.Bench, m rig.Mechanism, kinds mechanism.Registry) 
 	if err := declaration.Parameters.Check(m.Parameters); err != nil {
 		return err
 	}
-	if bench.Begin(m, declaration.Parameters); !m.On {
+	roles, err := declaration.RolesOf(m)
+	if err != nil {
+		return err
+	}
+	if bench.Begin(m, declaration.Parameters, roles); !m.On {
 		return nil
 	}
 	return kind.Prepare(bench)

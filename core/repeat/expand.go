@@ -113,7 +113,8 @@ func (s *subtree) standing(d *rig.Document) {
 	inside := func(id string) bool { return s.inside[id] }
 	for _, m := range d.Mechanisms {
 		on := len(m.Joints) > 0 && !slices.ContainsFunc(m.Joints, func(id string) bool { return !inside(id) })
-		if on || len(m.Joints) == 0 && inside(m.Host) {
+		carried := len(m.Homes) > 0 && !slices.ContainsFunc(m.Homes, func(id string) bool { return !inside(id) })
+		if on || len(m.Joints) == 0 && (inside(m.Host) || carried) {
 			s.inside[m.ID] = true
 			s.Mechanisms = append(s.Mechanisms, m)
 			for _, id := range m.Controls {

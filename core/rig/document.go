@@ -109,8 +109,9 @@ func (j Joint) Rest() geometry.Transform {
 	return geometry.Transform{Position: j.Position, Rotation: j.Rotation.Quat()}
 }
 
-// Mechanism is one built mechanism: its kind, the joints it moves in order, the controls it answers to in order, and for one
-// that works on another (a wave on a spline chain) its Host.
+// Mechanism is one built mechanism: its kind, the joints that it moves, the controls that it answers to, and for one that works on another (a wave on a
+// spline chain) its Host. Homes are controls of others whose homes it carries, Takes what it looks at, Parts what it draws or deforms. Its kind says who of
+// each list stands in which role.
 type Mechanism struct {
 	ID         string        `json:"id"`
 	Kind       string        `json:"kind"`
@@ -119,6 +120,9 @@ type Mechanism struct {
 	Host       string        `json:"host,omitempty"`
 	Joints     []string      `json:"joints"`
 	Controls   []string      `json:"controls"`
+	Homes      []string      `json:"homes,omitempty"`
+	Takes      []string      `json:"takes,omitempty"`
+	Parts      []string      `json:"parts,omitempty"`
 	Parameters parameter.Set `json:"parameters"`
 	// Dials is how version 1 had dials drive parameters: by the parameter's key. Modernise makes drivers of them.
 	Dials map[string]DialRef `json:"dials,omitempty"`

@@ -151,6 +151,9 @@ func (m *Mechanism) Refer(visit func(Reference) string) {
 	refer(&m.Host, Reference{Field: "host", Index: -1, To: ToMechanism, Optional: true}, visit)
 	referAll(&m.Joints, Reference{Field: "joints", To: ToJoint}, visit)
 	referAll(&m.Controls, Reference{Field: "controls", To: ToControl}, visit)
+	referAll(&m.Homes, Reference{Field: "homes", To: ToControl}, visit)
+	referAll(&m.Takes, Reference{Field: "takes", To: ToJoint | ToControl}, visit)
+	referAll(&m.Parts, Reference{Field: "parts", To: ToPart}, visit)
 }
 
 func (m *Mechanism) detach() {

@@ -17,7 +17,7 @@ func everything() *rig.Document {
 	d := repeated()
 	d.Controls[1].Spaces = []string{"j1"}
 	d.Controls[1].Dials = []rig.Dial{{Name: rig.SpaceDial, Max: 1}}
-	d.Mechanisms = append(d.Mechanisms, rig.Mechanism{ID: "m2", Kind: "k", Name: "sway", Host: "m1", Parameters: parameter.Set{}})
+	d.Mechanisms = append(d.Mechanisms, rig.Mechanism{ID: "m2", Kind: "k", Name: "sway", Host: "m1", Homes: []string{"c1"}, Takes: []string{"j2", "c2"}, Parts: []string{"p1"}, Parameters: parameter.Set{}})
 	d.Measures = []rig.Measure{{ID: "n1", Name: "stride", Kind: "distance", Of: []string{"j1", "c1"}}}
 	d.Drivers = []rig.Driver{
 		{ID: "v1", Kind: rig.LinkKind, Drives: rig.Address{Of: "m1", Key: "a"}, By: []rig.Address{{Of: "c1", Key: "moveX"}, {Of: "n1", Key: "value"}}, Parameters: parameter.Set{}},

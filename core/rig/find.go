@@ -1,6 +1,9 @@
 package rig
 
-import "fmt"
+import (
+	"fmt"
+	"slices"
+)
 
 // TakeID returns a fresh ID with the prefix given and uses it up.
 func (d *Document) TakeID(prefix string) string {
@@ -122,4 +125,11 @@ func (d *Document) placeOf(wanted string) (place string) {
 		return place == ""
 	})
 	return place
+}
+
+// DropTracks takes the keys of a control's channel out of every clip.
+func (d *Document) DropTracks(control string, channel Channel) {
+	for i := range d.Clips {
+		d.Clips[i].Tracks = slices.DeleteFunc(d.Clips[i].Tracks, func(t Track) bool { return t.Control == control && t.Channel == channel })
+	}
 }

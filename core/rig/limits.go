@@ -70,7 +70,7 @@ func SizesOf(joints int, on Standing) Sizes {
 		s.Outlines += len(on.Controls[i].Outline)
 	}
 	for i := range on.Mechanisms {
-		s.References += len(on.Mechanisms[i].Joints) + len(on.Mechanisms[i].Controls)
+		s.References += len(on.Mechanisms[i].Joints) + len(on.Mechanisms[i].Controls) + len(on.Mechanisms[i].Homes) + len(on.Mechanisms[i].Takes) + len(on.Mechanisms[i].Parts)
 	}
 	for i := range on.Drivers {
 		s.References += len(on.Drivers[i].By)

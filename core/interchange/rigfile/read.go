@@ -248,6 +248,7 @@ func (r *reader) mechanisms() error {
 			return fmt.Errorf("%s.parameters: %w", place, err)
 		}
 		id := r.id(m.ID, m.Name)
+		m = r.inLists(m, declaration)
 		if m.Controls == nil || len(m.Controls) == 0 && declaration.Stand != kinds.OnMechanism {
 			if err := r.build(m, id); err != nil {
 				return fmt.Errorf("%s: %w", place, err)
@@ -256,7 +257,7 @@ func (r *reader) mechanisms() error {
 			r.document.Mechanisms = append(r.document.Mechanisms, rig.Mechanism{
 				ID: id, Kind: m.Kind, Name: m.Name, Host: m.Host, On: true,
 				Joints: append([]string{}, m.Joints...), Controls: append([]string{}, m.Controls...), Parameters: declared.Complete(m.Parameters), Mirrored: m.Mirrored,
-				Places: m.Places,
+				Homes: m.Homes, Takes: m.Takes, Parts: m.Parts, Places: m.Places,
 			})
 		}
 		made := &r.document.Mechanisms[len(r.document.Mechanisms)-1]
@@ -268,6 +269,41 @@ func (r *reader) mechanisms() error {
 		}
 	}
 	return nil
+}
+
+// inLists puts what stands in roles into the lists that the roles are of. Roles that building asks for stay where it is still to be built.
+func (r *reader) inLists(m mechanism, declaration kinds.Declaration) mechanism {
+	if len(m.Roles) == 0 {
+		return m
+	}
+	built := m.Controls != nil
+	for _, role := range declaration.Roles {
+		built = built || role.Made && len(m.Roles[role.Name]) > 0
+	}
+	if !built {
+		return m
+	}
+	if m.Controls == nil {
+		m.Controls = []string{}
+	}
+	for _, role := range declaration.Roles {
+		for _, id := range m.Roles[role.Name] {
+			switch {
+			case role.Does == kinds.Moves && r.document.Control(id) != nil:
+				m.Homes = append(m.Homes, id)
+			case role.Does == kinds.Moves:
+				m.Joints = append(m.Joints, id)
+			case role.Does == kinds.Answers:
+				m.Controls = append(m.Controls, id)
+			case role.Does == kinds.LooksAt:
+				m.Takes = append(m.Takes, id)
+			default:
+				m.Parts = append(m.Parts, id)
+			}
+		}
+	}
+	m.Roles = nil
+	return m
 }
 
 // links makes drivers of the dials that version 1 had with its mechanisms.
@@ -320,7 +356,7 @@ func (r *reader) drivers() error {
 
 // build makes a mechanism as a rigger would, for a file that does not say which controls it has. All else that the file says of it holds.
 func (r *reader) build(m mechanism, id string) error {
-	add := &edit.AddMechanism{Mechanism: m.Kind, Name: m.Name, Joints: m.Joints, Host: m.Host, Options: maps.Clone(m.Options), Parameters: m.Parameters}
+	add := &edit.AddMechanism{Mechanism: m.Kind, Name: m.Name, Joints: m.Joints, Host: m.Host, Options: maps.Clone(m.Options), Parameters: m.Parameters, Roles: m.Roles}
 	if len(m.Places) > 0 {
 		if add.Options == nil {
 			add.Options = parameter.Set{}

@@ -131,7 +131,12 @@ type mechanism struct {
 	Mirrored   bool          `json:"mirrored,omitempty"`
 
 	Dials  map[string]rig.DialRef `json:"dials,omitempty"` // read as drivers; not written
+	Homes  []string               `json:"homes,omitempty"`
+	Takes  []string               `json:"takes,omitempty"`
+	Parts  []string               `json:"parts,omitempty"`
 	Places []float64              `json:"places,omitempty"`
+	// Roles can be given in the place of the lists.
+	Roles map[string][]string `json:"roles,omitempty"`
 }
 
 // driver is a driver; without an ID it is called after what it drives.

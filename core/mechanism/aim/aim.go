@@ -32,7 +32,11 @@ const (
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
-		Kind: Name, Title: "Aim", Stand: mechanism.OnJoints, Least: 1, Hosts: []string{},
+		Kind: Name, Title: "Aim", Stand: mechanism.OnJoints, Roles: []mechanism.Role{
+			{Name: "eyes", Title: "What aims", Help: "The joints that turn to what they aim at.", Does: mechanism.Moves, Joints: true, Least: 1},
+			mechanism.HandleRole("bar", "Bar", 0, 1),
+			{Name: "targets", Title: "Targets", Does: mechanism.Answers, Controls: true, Made: true, As: "eyes"},
+		}, Hosts: []string{},
 		Summary: "Each joint turns to a target of its own; a bar carries the targets of several. For eyes, turrets and lamps.",
 		Options: parameter.Declared{
 			{

@@ -116,7 +116,7 @@ func TestTheBarHangsOnTheHeadWhenItIsSwitched(t *testing.T) {
 	bar := d.ControlNamed("gaze_bar")
 	assert.Equal(t, []string{"j1"}, bar.Spaces)
 	_, err := edit.Apply(&edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}, d, &edit.AddMechanism{Mechanism: aim.Name, Name: "x"})
-	assert.ErrorContains(t, err, "no joint is chosen")
+	assert.ErrorContains(t, err, "What aims: it needs 1 or more")
 	e := open(t, d)
 	frame := 0
 	assert.Zero(t, testing.AllocsPerRun(100, func() {

@@ -15,6 +15,14 @@ const (
 	endPinned    = "at the last control"
 )
 
+// Roles declares the roles of every chain along a curve.
+func Roles() []mechanism.Role {
+	return []mechanism.Role{
+		mechanism.ChainRole(LeastJoints, "The joints that ride on the curve, from the first to the last; the two ends are enough."),
+		mechanism.HandleRole("handles", "Handles", LeastControls, 0),
+	}
+}
+
 // Parameters declares what every chain along a curve takes.
 func Parameters() parameter.Declared {
 	return parameter.Declared{

@@ -20,7 +20,9 @@ type Kind struct{}
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
-		Kind: Name, Title: "FK chain", Stand: mechanism.OnChain, Least: 1, Hosts: []string{},
+		Kind: Name, Title: "FK chain", Stand: mechanism.OnChain, Roles: []mechanism.Role{
+			mechanism.ChainRole(1, "The joints that are posed one by one."), mechanism.HandleRole("handles", "Handles", 1, 0),
+		}, Hosts: []string{},
 		Summary: "A control over each joint, each hung on the one before. For ears, jaws, flaps and fingers, and for tails that are posed joint by joint.",
 		Options: parameter.Declared{{
 			Key: "end", Title: "A control at the end", Type: parameter.Toggle, Default: parameter.OfToggle(false),

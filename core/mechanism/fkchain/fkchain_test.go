@@ -143,7 +143,7 @@ func TestRefusals(t *testing.T) {
 	c := &edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}
 	d, _ := build(t, []mgl64.Vec3{{0, 0, 0}, {0, 1, 0}, {0, 2, 0}}, false)
 	_, err := edit.Apply(c, d, &edit.AddMechanism{Mechanism: fkchain.Name, Name: "none"})
-	require.ErrorContains(t, err, "it needs a chain of 1 joints or more")
+	require.ErrorContains(t, err, "Chain: it needs 1 or more")
 	_, err = edit.Apply(c, d, &edit.AddMechanism{Mechanism: fkchain.Name, Name: "again", Joints: d.Mechanisms[0].Joints})
 	require.ErrorContains(t, err, "is moved by ear and by again")
 	spoilt := d.Clone()

@@ -24,7 +24,7 @@ type Kind struct{}
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
-		Kind: Name, Title: "FK over it", Stand: mechanism.OnMechanism, Hosts: []string{splinechain.Name, ribbonchain.Name},
+		Kind: Name, Title: "FK over it", Stand: mechanism.OnMechanism, Roles: []mechanism.Role{mechanism.HandleRole("handles", "Handles", 0, 0)}, Hosts: []string{splinechain.Name, ribbonchain.Name},
 		Summary: "Turn the chain as a whole from any place on: FK controls carry the homes of its handles, and the handles still work.",
 		Options: parameter.Declared{}, Parameters: parameter.Declared{mechanism.Influence()},
 	}

@@ -44,7 +44,9 @@ func (Kind) Declare() mechanism.Declaration {
 		return parameter.Declaration{Key: key, Title: title, Type: parameter.Number, Unit: "m", Min: 0, Max: 1e5, Default: parameter.OfNumber(0.05), Help: help}
 	}
 	return mechanism.Declaration{
-		Kind: Name, Title: "Foot", Stand: mechanism.OnMechanism, Hosts: []string{limb.Name},
+		Kind: Name, Title: "Foot", Stand: mechanism.OnMechanism, Roles: []mechanism.Role{
+			{Name: "ball", Title: "Ball", Help: "The joint after the limb's tip, which bends at the ball of the foot.", Does: mechanism.Moves, Joints: true, Most: 1, Made: true},
+		}, Hosts: []string{limb.Name},
 		Summary: "Rolls over heel, ball, tip and sides on the ground, by dials on the limb's target. Toes stay planted while the heel lifts.",
 		Options: parameter.Declared{},
 		Parameters: parameter.Declared{
@@ -165,19 +167,7 @@ func (Kind) Dismantle(d *rig.Document, m rig.Mechanism) {
 			continue
 		}
 		delete(target.Channels, dial.Name)
-		dropTracks(d, target.ID, dial.Name)
+		d.DropTracks(target.ID, dial.Name)
 	}
 	target.Dials = kept
-}
-
-func dropTracks(d *rig.Document, control string, channel rig.Channel) {
-	for i := range d.Clips {
-		var kept []rig.Track
-		for _, t := range d.Clips[i].Tracks {
-			if t.Control != control || t.Channel != channel {
-				kept = append(kept, t)
-			}
-		}
-		d.Clips[i].Tracks = kept
-	}
 }

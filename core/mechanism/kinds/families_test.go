@@ -12,6 +12,8 @@ import (
 	"myriapod/core/edit"
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism/aim"
+	"myriapod/core/mechanism/fkchain"
+	"myriapod/core/mechanism/follow"
 	"myriapod/core/mechanism/foot"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mechanism/limb"
@@ -119,6 +121,12 @@ func families() map[string]family {
 		})
 		return d
 	}
+	off, weights := parameter.OfToggle(false), parameter.OfChoice("all, by their weights")
+	list["follow"] = following(false, nil)
+	list["follow about one axis"] = following(false, parameter.Set{"turnX": off, "turnZ": off, "moveY": off, "axes": parameter.OfChoice("its own"), "sources": weights, "girth": parameter.OfNumber(1)})
+	list["follow about two axes"] = following(false, parameter.Set{"turnY": off, "axes": parameter.OfChoice("what it hangs on"), "place": parameter.OfNumber(0)})
+	list["home that follows"] = following(true, nil)
+	list["home that follows by weights"] = following(true, parameter.Set{"turnX": off, "moveX": off, "sources": weights})
 	return list
 }
 
@@ -196,4 +204,29 @@ func drive(t require.TestingT, d *rig.Document) *rig.Document {
 		}
 	}
 	return d
+}
+
+// following is a chain that is posed by FK, and something that follows two of its joints: a prop, or the home of a control, with the parameters given.
+func following(home bool, parameters parameter.Set) family {
+	return func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+		d, _ := apply(t, rig.New("x"), &edit.LayChain{Positions: s.place(shape(random, 5)), Pattern: "arm_##"})
+		d, _ = apply(t, d, &edit.LayChain{Positions: s.place([]mgl64.Vec3{{1, 1, 0.5}, {1.2, 2, 0.4}}), Pattern: "prop_#"})
+		ids := make([]string, 5)
+		for i := range ids {
+			ids[i] = d.Joints[i].ID
+		}
+		d, _ = apply(t, d, &edit.AddMechanism{Mechanism: fkchain.Name, Name: "arm", Joints: ids, Options: parameter.Set{"end": parameter.OfToggle(true)}})
+		follower := d.Joints[5].ID
+		if home {
+			d, _ = apply(t, d, &edit.AddControl{Name: "grip", Position: s.place([]mgl64.Vec3{{1, 1, 0.5}})[0], Shape: rig.Cross, Reach: 0.2 * s.bone})
+			follower = d.ControlNamed("grip").ID
+			d, _ = apply(t, d, &edit.AddMechanism{Mechanism: fkchain.Name, Name: "prop", Joints: []string{d.Joints[5].ID, d.Joints[6].ID}})
+			d, _ = apply(t, d, &edit.HangControls{Controls: d.Mechanisms[1].Controls[:1], Space: follower})
+		}
+		d, _ = apply(t, d, &edit.AddMechanism{
+			Mechanism: follow.Name, Name: "goes_along", Parameters: parameters,
+			Roles: map[string][]string{"follower": {follower}, "sources": {d.Joints[2].ID, d.Mechanisms[0].Controls[3]}},
+		})
+		return d
+	}
 }

@@ -8,6 +8,7 @@ import (
 	"myriapod/core/mechanism/aim"
 	"myriapod/core/mechanism/fkchain"
 	"myriapod/core/mechanism/fkover"
+	"myriapod/core/mechanism/follow"
 	"myriapod/core/mechanism/foot"
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/ribbonchain"
@@ -29,6 +30,7 @@ var all = mechanism.NewRegistry([]mechanism.Kind{
 	foot.Kind{},
 	step.Kind{},
 	aim.Kind{},
+	follow.Kind{},
 }, []mechanism.DriverKind{
 	driver.Link{},
 	driver.Lag{},

@@ -25,7 +25,10 @@ type Kind struct{}
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
-		Kind: Name, Title: "Limb", Stand: mechanism.OnChain, Least: 3, Hosts: []string{},
+		Kind: Name, Title: "Limb", Stand: mechanism.OnChain, Roles: []mechanism.Role{
+			mechanism.ChainRole(3, "The joints from the root to the tip; the two ends are enough."),
+			mechanism.HandleRole("target", "Target", 1, 1), mechanism.HandleRole("pole", "Pole", 0, 1),
+		}, Hosts: []string{},
 		Summary: "The tip reaches for a target and stays there while the body moves; the joints between bend in proportion, towards a pole. For legs, arms and cranes.",
 		Options: options(), Parameters: parameters(),
 	}

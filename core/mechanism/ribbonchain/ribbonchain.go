@@ -28,7 +28,7 @@ const widthDial rig.Channel = "width"
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
-		Kind: Name, Title: "Ribbon chain", Stand: mechanism.OnChain, Least: along.LeastJoints, Hosts: []string{}, Arranges: true, Pins: true,
+		Kind: Name, Title: "Ribbon chain", Stand: mechanism.OnChain, Roles: along.Roles(), Hosts: []string{}, Arranges: true, Pins: true,
 		Summary: "Many joints follow a ribbon: each control turns and widens it where it stands. For tentacles, tongues, fins and flat tails.",
 		Options: along.Options(), Parameters: along.Parameters(),
 	}

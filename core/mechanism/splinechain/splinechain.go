@@ -20,7 +20,7 @@ type Kind struct{}
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
-		Kind: Name, Title: "Spline chain", Stand: mechanism.OnChain, Least: along.LeastJoints, Hosts: []string{}, Arranges: true, Pins: true,
+		Kind: Name, Title: "Spline chain", Stand: mechanism.OnChain, Roles: along.Roles(), Hosts: []string{}, Arranges: true, Pins: true,
 		Summary: "Many joints follow a curve that a few controls carry. For spines, tails, tentacles and hoses.",
 		Options: along.Options(),
 		Parameters: append(along.Parameters(), parameter.Declared{

@@ -31,7 +31,7 @@ const (
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
-		Kind: Name, Title: "Step", Stand: mechanism.OnMechanism, Hosts: []string{limb.Name},
+		Kind: Name, Title: "Step", Stand: mechanism.OnMechanism, Roles: []mechanism.Role{}, Hosts: []string{limb.Name},
 		Summary: "Walks the limb where the clip takes the body: feet that stand do not slide. Repeats carry it to every leg; where each hangs, along the body and on which side, sets its beat.",
 		Options: parameter.Declared{}, Parameters: append(beat(), append(terrain(), mechanism.Influence())...),
 	}
