@@ -52,6 +52,11 @@ func (d Declaration) Asked() []Role {
 	return slices.DeleteFunc(slices.Clone(d.Roles), func(r Role) bool { return r.Made })
 }
 
+// Answers tells whether a mechanism of the kind has controls of its own.
+func (d Declaration) Answers() bool {
+	return slices.ContainsFunc(d.Roles, func(r Role) bool { return r.Does == Answers && (r.Least > 0 || r.As != "") })
+}
+
 // listOf is the list of a mechanism that a role's things stand in.
 func listOf(m *rig.Mechanism, r Role) []string {
 	switch r.Does {
@@ -143,7 +148,7 @@ func (d Declaration) Fill(document *rig.Document, m *rig.Mechanism, roles map[st
 			return fmt.Errorf("%s: it needs %d or more, and %d are chosen; choose more", r.Title, r.Least, len(ids))
 		}
 		if r.Most > 0 && len(ids) > r.Most {
-			return fmt.Errorf("%s: there is room for %d, not %d; leave some out", r.Title, r.Most, len(ids))
+			return fmt.Errorf("%s: there is room for %d, and %d are chosen; leave some out", r.Title, r.Most, len(ids))
 		}
 		for _, id := range ids {
 			if other, twice := stands[id]; twice {

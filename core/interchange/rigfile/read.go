@@ -249,7 +249,7 @@ func (r *reader) mechanisms() error {
 		}
 		id := r.id(m.ID, m.Name)
 		m = r.inLists(m, declaration)
-		if m.Controls == nil || len(m.Controls) == 0 && declaration.Stand != kinds.OnMechanism {
+		if m.Controls == nil || len(m.Controls) == 0 && declaration.Answers() {
 			if err := r.build(m, id); err != nil {
 				return fmt.Errorf("%s: %w", place, err)
 			}
