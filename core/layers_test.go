@@ -26,6 +26,7 @@ var layers = [][]string{
 	{"mechanism/wave", "mechanism/fkover", "mechanism/limb", "mechanism/aim", "mechanism/follow"},
 	{"mechanism/foot", "mechanism/step"},
 	{"mechanism/kinds"},
+	{"mechanism/kindtest"},
 	{"plan"},
 	{"evaluate"},
 	{"match"},

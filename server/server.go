@@ -47,7 +47,12 @@ type Server struct {
 // New returns a server over a store. page holds the built front end; hosts are the names under which it may be called besides
 // those of loopback.
 func New(s *store.Store, page fs.FS, hosts ...string) *Server {
-	server := &Server{kinds: kinds.All(), hub: newHub(), exports: newExports(), uploads: newUploads(), surfaces: newSurfaces(), page: page, hosts: hosts, ending: make(chan struct{})}
+	return NewWith(kinds.All(), s, page, hosts...)
+}
+
+// NewWith is as New, with other kinds than those that ship.
+func NewWith(all mechanism.Registry, s *store.Store, page fs.FS, hosts ...string) *Server {
+	server := &Server{kinds: all, hub: newHub(), exports: newExports(), uploads: newUploads(), surfaces: newSurfaces(), page: page, hosts: hosts, ending: make(chan struct{})}
 	server.shelf = shelf.New(s, server.kinds, server.hub.changed)
 	return server
 }

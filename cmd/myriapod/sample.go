@@ -162,18 +162,20 @@ func (s *sampler) run(e *evaluate.Evaluator, body *evaluate.Body, out io.Writer)
 // pick returns what reads one frame's joints or vertices.
 func (s *sampler) pick(e *evaluate.Evaluator, body *evaluate.Body) (func(frame int) sampleFrame, error) {
 	if s.vertices != "" {
-		for i := range body.Parts {
-			if body.Parts[i].Part.Name == s.vertices {
-				return func(frame int) sampleFrame {
-					body.Deform(e)
-					p := &body.Parts[i]
-					list := make([][3]float32, len(p.Positions)/3)
-					for k := range list {
-						list[k] = [3]float32(p.Positions[3*k : 3*k+3])
-					}
-					return sampleFrame{Frame: frame, Parts: []samplePart{{p.Part.Name, list}}}
-				}, nil
+		for _, drawn := range body.Drawn() {
+			if drawn.Name != s.vertices {
+				continue
 			}
+			flat := make([]float32, len(body.Parts[drawn.Part].Rest.Positions))
+			return func(frame int) sampleFrame {
+				body.Deform(e)
+				drawn.World(e, body, flat)
+				list := make([][3]float32, len(flat)/3)
+				for k := range list {
+					list[k] = [3]float32(flat[3*k : 3*k+3])
+				}
+				return sampleFrame{Frame: frame, Parts: []samplePart{{drawn.Name, list}}}
+			}, nil
 		}
 		return nil, fmt.Errorf("there is no part %q", s.vertices)
 	}

@@ -23,6 +23,7 @@ type Surfaces interface {
 // Body is the parts of a document ready to be deformed by an evaluator. It holds the memory for the result.
 type Body struct {
 	Parts    []BodyPart
+	drawn    []Drawn
 	surfaces []skin.Surface // scratch
 }
 
@@ -40,17 +41,18 @@ func Open(document *rig.Document, kinds mechanism.Registry, surfaces Surfaces) (
 // BodyPart is one part: its rest surface and, after Deform, where it is now. Weights is nil for a part that is not bound; it stays
 // at rest.
 type BodyPart struct {
-	Part      rig.Part
-	Rest      *mesh.Mesh
-	Weights   *skin.Weights
-	Positions []float32
-	Normals   []float32
-	joints    []int
-	inverses  []mgl64.Mat4
-	palette   []skin.Matrix
-	Morphs    []*mesh.Deltas
-	slot      int        // where the part's morph targets begin in Frame.Values
-	shaped    *mesh.Mesh // the rest surface with the morph targets mixed in
+	Part          rig.Part
+	Rest          *mesh.Mesh
+	Weights       *skin.Weights
+	Positions     []float32
+	Normals       []float32
+	joints        []int
+	inverses      []mgl64.Mat4
+	palette       []skin.Matrix
+	Morphs        []*mesh.Deltas
+	slot          int        // where the part's morph targets begin in Frame.Values
+	shaped        *mesh.Mesh // the rest surface as the skin is given it: morph targets mixed in, and shaped before it
+	before, after []mechanism.Stage
 }
 
 // NewBody reads the surfaces of an evaluator's document.
@@ -63,7 +65,7 @@ func NewBody(e *Evaluator, surfaces Surfaces) (*Body, error) {
 		}
 		body.Parts = append(body.Parts, p)
 	}
-	return body, nil
+	return body, body.listDrawn(e)
 }
 
 func newBodyPart(e *Evaluator, surfaces Surfaces, part rig.Part) (BodyPart, error) {
@@ -83,7 +85,14 @@ func newBodyPart(e *Evaluator, surfaces Surfaces, part rig.Part) (BodyPart, erro
 		p.Morphs = append(p.Morphs, deltas)
 	}
 	p.slot, p.shaped = e.Plan.Layout.MorphsOf(part), surface
-	if len(p.Morphs) > 0 {
+	for _, stage := range mechanism.StagesOf(e.Plan.Stages, part) {
+		if stage.When == mechanism.BeforeSkin {
+			p.before = append(p.before, stage)
+		} else {
+			p.after = append(p.after, stage)
+		}
+	}
+	if len(p.Morphs)+len(p.before) > 0 || p.Deformed() {
 		p.shaped = &mesh.Mesh{Positions: make([]float32, len(surface.Positions)), Normals: make([]float32, len(surface.Normals))}
 	}
 	binding := e.Plan.Document.BindingOf(part.ID)
@@ -116,11 +125,20 @@ func (p *BodyPart) Palette(e *Evaluator) []skin.Matrix {
 }
 
 // Deform brings every part to the evaluator's present frame.
-func (b *Body) Deform(e *Evaluator) {
+func (b *Body) Deform(e *Evaluator) { b.deform(e, func(*BodyPart) bool { return true }) }
+
+// DeformMore brings to the evaluator's present frame the parts whose vertices are more than joints and morph targets can say.
+func (b *Body) DeformMore(e *Evaluator) { b.deform(e, (*BodyPart).Deformed) }
+
+// deform takes parts through their stages: morph targets, before the skin, skin, after it.
+func (b *Body) deform(e *Evaluator, wanted func(*BodyPart) bool) {
 	b.surfaces = b.surfaces[:0]
 	for i := range b.Parts {
 		p := &b.Parts[i]
-		if len(p.Morphs) > 0 {
+		if !wanted(p) {
+			continue
+		}
+		if len(p.Morphs) > 0 || p.Deformed() {
 			p.shape(e)
 		}
 		if p.Weights != nil {
@@ -130,6 +148,11 @@ func (b *Body) Deform(e *Evaluator) {
 		}
 	}
 	skin.Deform(b.surfaces)
+	for i := range b.Parts {
+		if p := &b.Parts[i]; wanted(p) {
+			work(p.after, e.Frame, mechanism.Surface{Rest: p.Rest, Positions: p.Positions, Normals: p.Normals})
+		}
+	}
 }
 
 // shape mixes the morph targets into the rest surface, as much of each as the frame has it. An unbound part ends there.
@@ -139,6 +162,7 @@ func (p *BodyPart) shape(e *Evaluator) {
 	for k, deltas := range p.Morphs {
 		deltas.Mix(float32(e.Frame.Values[p.slot+k]), p.shaped)
 	}
+	work(p.before, e.Frame, mechanism.Surface{Rest: p.Rest, Positions: p.shaped.Positions, Normals: p.shaped.Normals})
 	if p.Weights == nil {
 		copy(p.Positions, p.shaped.Positions)
 		copy(p.Normals, p.shaped.Normals)

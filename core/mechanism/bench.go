@@ -27,6 +27,8 @@ type Bench struct {
 	Ways       []int                // controls whose way along the clip is measured
 	Remembered int                  // numbers that steppers keep
 	Lates      []Echo               // values that are read a step late
+	Instances  []Instances          // parts drawn many times
+	Stages     []Stage              // what is done to surfaces
 	Homes      map[int][]HomeWriter // by control: what takes its home elsewhere
 	Counts     map[int]Counted      // by control: how much of its own motion counts, where that is not all of it
 

@@ -25,13 +25,14 @@ type Frame struct {
 	Controls []geometry.Transform
 	// Carried is, by control, the motion that a mechanism takes it along by, in the world: a gait the target of a foot. Controls is
 	// without it; what is shown, and where a hand takes hold of it, is with it.
-	Carried  []geometry.Transform
-	Joints   []geometry.Transform
-	Poses    []Pose       // by joint: how a clip moves it, where it moves joints
-	Scales   []mgl64.Vec3 // own scale of each joint, in its local axes; never inherited
-	Curves   []*Curve
-	Goals    []Goal // where limbs are to reach, as controls have it and others shape it
-	Findings []bool // by the index that Bench.Finding gave
+	Carried   []geometry.Transform
+	Joints    []geometry.Transform
+	Poses     []Pose       // by joint: how a clip moves it, where it moves joints
+	Scales    []mgl64.Vec3 // own scale of each joint, in its local axes; never inherited
+	Curves    []*Curve
+	Goals     []Goal       // where limbs are to reach, as controls have it and others shape it
+	Instances [][]Instance // by set: where a part is drawn beside itself
+	Findings  []bool       // by the index that Bench.Finding gave
 
 	// Memory is what steppers remember; Step is how many seconds they go on by, 0 where they only show it, and Fresh tells that it is the first step of all.
 	Memory []float64
@@ -75,14 +76,15 @@ type ResourceKind uint8
 
 // The kinds of resources.
 const (
-	ValueOf ResourceKind = iota // a value; one that nothing drives is only read
-	Control                     // the world transform of a control
-	Joint                       // the world transform and own scale of a joint
-	CurveOf                     // a curve
-	GoalOf                      // a goal
-	Clock                       // the time; only read
-	PoseOf                      // how a clip moves a joint; only read
-	Ahead                       // where the body was and will be (Frame.Journey), or from 1 on what is measured along the clip (Frame.Ways); only read
+	ValueOf     ResourceKind = iota // a value; one that nothing drives is only read
+	Control                         // the world transform of a control
+	Joint                           // the world transform and own scale of a joint
+	CurveOf                         // a curve
+	InstancesOf                     // a set of instances
+	GoalOf                          // a goal
+	Clock                           // the time; only read
+	PoseOf                          // how a clip moves a joint; only read
+	Ahead                           // where the body was and will be (Frame.Journey), or from 1 on what is measured along the clip (Frame.Ways); only read
 )
 
 // Pose is a joint's motion away from its rest, in its own axes, and its own scale.

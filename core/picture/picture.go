@@ -32,9 +32,10 @@ type canvas struct {
 // transparent ground.
 func Draw(e *evaluate.Evaluator, body *evaluate.Body, width, height int) *image.NRGBA {
 	c := newCanvas(e, body, width*oversample, height*oversample)
-	for i := range body.Parts {
-		if body.Parts[i].Part.Sight != rig.Hidden {
-			c.surface(int32(i), &body.Parts[i])
+	for i, drawn := range body.Drawn() {
+		if p := &body.Parts[drawn.Part]; p.Part.Sight != rig.Hidden || drawn.Set >= 0 {
+			positions, normals := drawn.Vertices(body)
+			c.surface(int32(i), p, drawn.Matrix(e), positions, normals)
 		}
 	}
 	c.outline()
@@ -49,10 +50,12 @@ func newCanvas(e *evaluate.Evaluator, body *evaluate.Body, width, height int) *c
 	}
 	c.toView = mgl64.HomogRotate3DX(0.42).Mul4(mgl64.HomogRotate3DY(-0.95))
 	box := mesh.EmptyBounds()
-	for i := range body.Parts {
-		for k := 0; k < len(body.Parts[i].Positions); k += 3 {
-			p := body.Parts[i].Positions[k : k+3]
-			box.Add(mgl64.TransformCoordinate(mgl64.Vec3{float64(p[0]), float64(p[1]), float64(p[2])}, c.toView))
+	for _, drawn := range body.Drawn() {
+		positions, _ := drawn.Vertices(body)
+		seen := c.toView.Mul4(drawn.Matrix(e))
+		for k := 0; k < len(positions); k += 3 {
+			p := positions[k : k+3]
+			box.Add(mgl64.TransformCoordinate(mgl64.Vec3{float64(p[0]), float64(p[1]), float64(p[2])}, seen))
 		}
 	}
 	for i := range e.Frame.Joints {
@@ -74,7 +77,7 @@ func (c *canvas) project(p mgl64.Vec3) mgl64.Vec3 {
 	return mgl64.Vec3{float64(c.width)/2 + v[0], float64(c.height)/2 - v[1], v[2]}
 }
 
-func (c *canvas) surface(index int32, p *evaluate.BodyPart) {
+func (c *canvas) surface(index int32, p *evaluate.BodyPart, matrix mgl64.Mat4, positions, vertexNormals []float32) {
 	var r, g, b uint8
 	if _, err := fmt.Sscanf(p.Part.Colour, "#%02x%02x%02x", &r, &g, &b); err != nil {
 		r, g, b = 160, 150, 130
@@ -83,12 +86,13 @@ func (c *canvas) surface(index int32, p *evaluate.BodyPart) {
 	at := func(list []float32, i uint32) mgl64.Vec3 {
 		return mgl64.Vec3{float64(list[3*i]), float64(list[3*i+1]), float64(list[3*i+2])}
 	}
+	seen := c.toView.Mul4(matrix)
 	light := mgl64.Vec3{-0.45, 0.8, 0.5}.Normalize()
 	for t := 0; t+2 < len(p.Rest.Triangles); t += 3 {
 		var corners, normals [3]mgl64.Vec3
 		for k := range 3 {
-			corners[k] = c.project(at(p.Positions, p.Rest.Triangles[t+k]))
-			normals[k] = mgl64.TransformNormal(at(p.Normals, p.Rest.Triangles[t+k]), c.toView)
+			corners[k] = c.project(mgl64.TransformCoordinate(at(positions, p.Rest.Triangles[t+k]), matrix))
+			normals[k] = mgl64.TransformNormal(at(vertexNormals, p.Rest.Triangles[t+k]), seen)
 		}
 		c.triangle(index, corners, normals, func(n mgl64.Vec3) mgl64.Vec3 {
 			return base.Mul(0.62 + 0.5*math.Max(0, n.Dot(light)))

@@ -32,9 +32,11 @@ type Plan struct {
 	Layout       mechanism.Layout         // of the values
 	Influences   []mechanism.Number       // by mechanism: how much of what it does counts
 	Findings     []mechanism.Finding
-	Curves       []*mechanism.Curve // as each frame has them of its own
-	CurveOwner   []string           // by curve: the mechanism whose it is
-	JointIndex   map[string]int     // by ID
+	Curves       []*mechanism.Curve    // as each frame has them of its own
+	CurveOwner   []string              // by curve: the mechanism whose it is
+	Instances    []mechanism.Instances // parts drawn many times
+	Stages       []mechanism.Stage     // what is done to surfaces
+	JointIndex   map[string]int        // by ID
 	ControlIndex map[string]int
 
 	goals    int          // how many a frame has
@@ -105,7 +107,7 @@ func build(expansion *repeat.Expansion, kinds mechanism.Registry, layout mechani
 	p := &Plan{
 		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
 		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
-		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, goals: bench.Goals, memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared,
+		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Instances: bench.Instances, Stages: bench.Stages, goals: bench.Goals, memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared,
 	}
 	p.link()
 	if err := p.checkAhead(); err != nil {
@@ -153,21 +155,27 @@ func prepare(bench *mechanism.Bench, m rig.Mechanism, kinds mechanism.Registry) 
 // NewFrame returns a frame laid out for the plan, at rest.
 func (p *Plan) NewFrame() *mechanism.Frame {
 	f := &mechanism.Frame{
-		Size:     1,
-		Inputs:   p.Layout.Resting(),
-		Values:   p.Layout.Resting(),
-		Ways:     make([]*mechanism.Way, len(p.Ways)),
-		Memory:   make([]float64, p.memory),
-		Controls: make([]geometry.Transform, len(p.Document.Controls)),
-		Carried:  make([]geometry.Transform, len(p.Document.Controls)),
-		Joints:   make([]geometry.Transform, len(p.Document.Joints)),
-		Scales:   make([]mgl64.Vec3, len(p.Document.Joints)),
-		Curves:   make([]*mechanism.Curve, len(p.Curves)),
-		Goals:    make([]mechanism.Goal, p.goals),
-		Findings: make([]bool, len(p.Findings)),
-		Poses:    make([]mechanism.Pose, len(p.Document.Joints)),
+		Size:      1,
+		Inputs:    p.Layout.Resting(),
+		Values:    p.Layout.Resting(),
+		Instances: make([][]mechanism.Instance, len(p.Instances)),
+		Ways:      make([]*mechanism.Way, len(p.Ways)),
+		Memory:    make([]float64, p.memory),
+		Controls:  make([]geometry.Transform, len(p.Document.Controls)),
+		Carried:   make([]geometry.Transform, len(p.Document.Controls)),
+		Joints:    make([]geometry.Transform, len(p.Document.Joints)),
+		Scales:    make([]mgl64.Vec3, len(p.Document.Joints)),
+		Curves:    make([]*mechanism.Curve, len(p.Curves)),
+		Goals:     make([]mechanism.Goal, p.goals),
+		Findings:  make([]bool, len(p.Findings)),
+		Poses:     make([]mechanism.Pose, len(p.Document.Joints)),
 	}
 	f.Allocate(p.scratch)
+	for set, instances := range p.Instances {
+		for range instances.Count {
+			f.Instances[set] = append(f.Instances[set], mechanism.Undrawn())
+		}
+	}
 	for i := range f.Curves {
 		f.Curves[i] = p.Curves[i].Fresh()
 	}

@@ -8,16 +8,19 @@ import (
 
 	"myriapod/core/evaluate"
 	"myriapod/core/geometry"
+	"myriapod/core/mechanism"
 	"myriapod/core/rig"
 )
 
 // baked holds, for each frame and joint, the transform relative to its parent and the own scale.
 type baked struct {
-	local  [][]geometry.Transform
-	scale  [][]mgl64.Vec3
-	morphs [][]float64 // by frame, as the evaluator lays them out
-	sizes  []sizing
-	scaled bool
+	local     [][]geometry.Transform
+	scale     [][]mgl64.Vec3
+	morphs    [][]float64 // by frame, as the evaluator lays them out
+	sizes     []sizing
+	scaled    bool
+	instances [][][]mechanism.Instance // by frame and set
+	shapes    shapes
 }
 
 // sizing is how the global control scales everything in one frame: x becomes shift + size·x.
@@ -33,12 +36,15 @@ func (j *Job) bake() (*baked, error) {
 	if !rig.Rise(j.Frames.From, j.Frames.To, MaxFrames-1) {
 		return nil, fmt.Errorf("frames %d to %d cannot be exported; choose 1 to %d frames in rising order, none beyond %d", j.Frames.From, j.Frames.To, MaxFrames, rig.MaxFrame)
 	}
-	frames, things := j.Frames.To-j.Frames.From+1, max(1, len(j.Evaluator.Frame.Joints)+len(morphs(j.Evaluator)))
+	frames, things := j.Frames.To-j.Frames.From+1, max(1, len(j.Evaluator.Frame.Joints)+len(morphs(j.Evaluator))+len(j.Body.Drawn())-len(j.Body.Parts))
 	if frames > maxSamples/things {
-		return nil, fmt.Errorf("%d frames of %d joints and morph targets are more than fit one file; export fewer than %d frames at once", frames, things, maxSamples/things+1)
+		return nil, fmt.Errorf("%d frames of %d joints, morph targets and instances are more than fit one file; export fewer than %d frames at once", frames, things, maxSamples/things+1)
+	}
+	if err := j.checkShapes(frames); err != nil {
+		return nil, err
 	}
 	j.begin()
-	b := &baked{}
+	b := &baked{shapes: shapes{}}
 	for frame := j.Frames.From; frame <= j.Frames.To; frame++ {
 		if !j.progress(0.3 * float64(frame-j.Frames.From) / float64(j.Frames.To-j.Frames.From+1)) {
 			return nil, ErrStopped
@@ -46,6 +52,8 @@ func (j *Job) bake() (*baked, error) {
 		j.Evaluator.SetFrame(float64(frame))
 		j.Evaluator.Evaluate()
 		b.add(j.Evaluator)
+		j.Body.DeformMore(j.Evaluator)
+		b.shapes.add(j)
 	}
 	return b, nil
 }
@@ -60,6 +68,7 @@ func (b *baked) add(e *evaluate.Evaluator) {
 	}
 	b.local, b.scale = append(b.local, local), append(b.scale, scale)
 	b.morphs = append(b.morphs, slices.Clone(morphs(e)))
+	b.instances = append(b.instances, bakeInstances(e))
 	b.sizes = append(b.sizes, sizing{e.Frame.Size, e.Frame.Scaled(mgl64.Vec3{})})
 }
 

@@ -59,7 +59,7 @@ func jobs(t *testing.T) map[string]*glb.Job {
 	stretched.Mechanism = plain.Evaluator.Plan.Document.Mechanisms[0].ID
 	still := quillwick(t, nil)
 	still.Frames, still.Clip = nil, nil
-	return map[string]*glb.Job{"plain": plain, "with own scale": quillwick(t, stretched), "rest": still, "with a morph target": shaped(t)}
+	return map[string]*glb.Job{"plain": plain, "with own scale": quillwick(t, stretched), "rest": still, "with a morph target": shaped(t), "with instances and a bulge": fair(t, "after"), "with a bulge before the skin": fair(t, "before")}
 }
 
 func export(t *testing.T, job *glb.Job) (file string, data []byte) {
@@ -125,12 +125,13 @@ func TestThreeSkinsTheExportAsTheCoreDoes(t *testing.T) {
 			for _, part := range played.Frames[i].Parts {
 				byName[part.Name] = part.Vertices
 			}
-			for _, part := range job.Body.Parts {
-				vertices := byName[part.Part.Name]
-				require.Len(t, vertices, part.Rest.VertexCount(), part.Part.Name)
+			for _, drawn := range job.Body.Drawn() {
+				vertices, want := byName[drawn.Name], make([]float32, len(job.Body.Parts[drawn.Part].Rest.Positions))
+				drawn.World(job.Evaluator, job.Body, want)
+				require.Len(t, vertices, len(want)/3, drawn.Name)
 				for v, p := range vertices {
 					for axis := range 3 {
-						worst = math.Max(worst, math.Abs(p[axis]-float64(part.Positions[3*v+axis])))
+						worst = math.Max(worst, math.Abs(p[axis]-float64(want[3*v+axis])))
 					}
 				}
 			}

@@ -38,8 +38,8 @@ func (j *Job) Verify(data []byte) (Report, error) {
 	}
 	j.begin()
 	report := Report{Frames: frames.To - frames.From + 1}
-	for _, part := range j.Body.Parts {
-		report.Vertices += part.Rest.VertexCount()
+	for _, drawn := range j.Body.Drawn() {
+		report.Vertices += j.Body.Parts[drawn.Part].Rest.VertexCount()
 	}
 	for frame := frames.From; frame <= frames.To; frame++ {
 		if !j.progress(0.3 + 0.7*float64(frame-frames.From)/float64(report.Frames)) {
@@ -49,10 +49,11 @@ func (j *Job) Verify(data []byte) (Report, error) {
 		j.Evaluator.Evaluate()
 		j.Body.Deform(j.Evaluator)
 		p.pose(frame - frames.From)
-		for i := range j.Body.Parts {
+		for i, drawn := range j.Body.Drawn() {
 			p.parts[i].deform(p.world)
-			if d := evaluate.GreatestDistance(j.Body.Parts[i].Positions, p.parts[i].out); d > report.Greatest {
-				report.Greatest, report.Part, report.Frame = d, j.Body.Parts[i].Part.Name, frame
+			drawn.World(j.Evaluator, j.Body, p.parts[i].want)
+			if d := evaluate.GreatestDistance(p.parts[i].want, p.parts[i].out); d > report.Greatest {
+				report.Greatest, report.Part, report.Frame = d, drawn.Name, frame
 			}
 		}
 	}
@@ -86,7 +87,7 @@ type playedPart struct {
 	weights   [][4]float32
 	inverses  []mgl64.Mat4
 	nodes     []int
-	out       []float32
+	out, want []float32
 	node      int            // the part's own
 	targets   [][][3]float32 // of its morph targets
 	values    []float64      // how much of each is mixed in
@@ -116,12 +117,12 @@ func newPlayer(document *gltf.Document, body *evaluate.Body) (*player, error) {
 		part.node = i
 		p.parts = append(p.parts, part)
 	}
-	if len(p.parts) != len(body.Parts) {
-		return nil, fmt.Errorf("it has %d parts in place of %d", len(p.parts), len(body.Parts))
+	if len(p.parts) != len(body.Drawn()) {
+		return nil, fmt.Errorf("it has %d parts in place of %d", len(p.parts), len(body.Drawn()))
 	}
-	for i := range p.parts {
-		if len(p.parts[i].positions) != body.Parts[i].Rest.VertexCount() {
-			return nil, fmt.Errorf("its part %d has %d vertices in place of %d", i, len(p.parts[i].positions), body.Parts[i].Rest.VertexCount())
+	for i, drawn := range body.Drawn() {
+		if want := body.Parts[drawn.Part].Rest.VertexCount(); len(p.parts[i].positions) != want {
+			return nil, fmt.Errorf("its part %d has %d vertices in place of %d", i, len(p.parts[i].positions), want)
 		}
 	}
 	return p, nil
@@ -158,7 +159,7 @@ func (p *player) readPart(node *gltf.Node) (part playedPart, err error) {
 	if part.positions, err = modeler.ReadPosition(p.document, p.document.Accessors[attributes[gltf.POSITION]], nil); err != nil {
 		return part, err
 	}
-	part.out = make([]float32, 3*len(part.positions))
+	part.out, part.want = make([]float32, 3*len(part.positions)), make([]float32, 3*len(part.positions))
 	part.values = append(part.values, p.document.Meshes[*node.Mesh].Weights...)
 	for _, target := range p.document.Meshes[*node.Mesh].Primitives[0].Targets {
 		data, err := modeler.ReadAccessor(p.document, p.document.Accessors[target[gltf.POSITION]], nil)
@@ -248,7 +249,7 @@ func (part *playedPart) deform(world []mgl64.Mat4) {
 				rest[axis] += value * float64(part.targets[k][i][axis])
 			}
 		}
-		now := rest
+		now := world[part.node].Mul4x1(rest)
 		if part.nodes != nil {
 			now = mgl64.Vec4{}
 			for k, weight := range part.weights[i] {

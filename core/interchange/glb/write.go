@@ -45,14 +45,19 @@ func (j *Job) Write() ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	if baked == nil {
+		j.begin()
+		j.Evaluator.Evaluate()
+	}
 	w := &writer{document: gltf.NewDocument(), job: j, baked: baked, skins: map[string]int{}}
 	w.document.Asset.Generator = "Myriapod"
 	w.skeleton()
 	for i := range j.Body.Parts {
-		if err := w.part(&j.Body.Parts[i]); err != nil {
+		if err := w.part(i); err != nil {
 			return nil, err
 		}
 	}
+	w.instances()
 	if baked != nil {
 		w.animation()
 	}
@@ -90,14 +95,15 @@ func relative(e *evaluate.Evaluator, joint int, where func(int) geometry.Transfo
 }
 
 type writer struct {
-	top      int // node that carries the skeleton, and its size
-	document *gltf.Document
-	job      *Job
-	baked    *baked
-	joints   []int // node of each joint
-	carriers []int // node that carries the skin of each joint
-	parts    []int // node of each part
-	skins    map[string]int
+	top           int // node that carries the skeleton, and its size
+	document      *gltf.Document
+	job           *Job
+	baked         *baked
+	joints        []int // node of each joint
+	carriers      []int // node that carries the skin of each joint
+	parts         []int // node of each part
+	instanceNodes []int // in the order of Body.Drawn
+	skins         map[string]int
 }
 
 func (w *writer) add(node *gltf.Node) int {
@@ -144,7 +150,8 @@ func triples(flat []float32) [][3]float32 {
 	return list
 }
 
-func (w *writer) part(p *evaluate.BodyPart) error {
+func (w *writer) part(i int) error {
+	p := &w.job.Body.Parts[i]
 	attributes := gltf.PrimitiveAttributes{
 		gltf.POSITION: modeler.WritePosition(w.document, triples(p.Rest.Positions)),
 		gltf.NORMAL:   modeler.WriteNormal(w.document, triples(p.Rest.Normals)),
@@ -157,7 +164,7 @@ func (w *writer) part(p *evaluate.BodyPart) error {
 		attributes[gltf.TEXCOORD_0] = modeler.WriteTextureCoord(w.document, coords)
 	}
 	node := &gltf.Node{Name: p.Part.Name}
-	if p.Weights != nil {
+	if p.Weights != nil && !p.Deformed() {
 		attributes[gltf.JOINTS_0], attributes[gltf.WEIGHTS_0] = w.influences(p)
 		node.Skin = gltf.Index(w.skin(w.job.Evaluator.Plan.Document.BindingOf(p.Part.ID)))
 	}
@@ -168,7 +175,11 @@ func (w *writer) part(p *evaluate.BodyPart) error {
 	surface := &gltf.Mesh{Name: p.Part.Name, Primitives: []*gltf.Primitive{{
 		Attributes: attributes, Indices: gltf.Index(modeler.WriteIndices(w.document, p.Rest.Triangles)), Material: gltf.Index(material),
 	}}}
-	w.morphs(surface, p)
+	if p.Deformed() {
+		w.deformed(surface, i)
+	} else {
+		w.morphs(surface, p)
+	}
 	w.document.Meshes = append(w.document.Meshes, surface)
 	node.Mesh = gltf.Index(len(w.document.Meshes) - 1)
 	w.parts = append(w.parts, w.add(node))
@@ -285,7 +296,12 @@ func (w *writer) animation() {
 			channel(w.carriers[joint], gltf.TRSScale, scales)
 		}
 	}
+	w.animateInstances(channel)
 	for i, node := range w.parts {
+		if w.job.Body.Parts[i].Deformed() {
+			channel(node, gltf.TRSWeights, oneAfterTheOther(frames))
+			continue
+		}
 		if values, moved := w.morphValues(&w.job.Body.Parts[i]); moved {
 			channel(node, gltf.TRSWeights, values)
 		}
