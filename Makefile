@@ -17,12 +17,13 @@ web/dist/index.html: web/node_modules/.package-lock.json $(WEB_SOURCES)
 
 types: ## the page's types, from Go
 	$(GO_TOOL) tygo generate
+	go run ./scripts/edits > web/src/wire/edits.gen.ts
 
 lint: web/node_modules/.package-lock.json
 	@test -z "$$($(GO_TOOL) gofumpt -l cmd core server shelf store walk web/*.go)" || { $(GO_TOOL) gofumpt -d cmd core server shelf store walk web/*.go; exit 1; }
 	go vet ./...
 	$(GO_TOOL) staticcheck ./...
-	$(GO_TOOL) tygo generate && git diff --exit-code -- web/src/wire
+	$(MAKE) --no-print-directory types && git diff --exit-code -- web/src/wire
 	cd web && npx biome check . && npx tsc --noEmit && npx vitest run
 
 chromium: ## the browser tests need it; Debian's package is used

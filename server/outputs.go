@@ -27,6 +27,8 @@ var outputs = []output{
 	{"idle", (*stage).idle},
 	{"drvn", (*stage).driven},
 	{"meas", (*stage).measured},
+	{"inst", (*stage).instances},
+	{"dfrm", (*stage).deformed},
 }
 
 // frameMagic begins every frame.
@@ -122,6 +124,41 @@ func (s *stage) driven(b []byte) []byte {
 func (s *stage) measured(b []byte) []byte {
 	for _, m := range s.evaluator.Plan.Document.Measures {
 		b = appendFloat(b, s.valueAt(rig.Address{Of: m.ID, Key: rig.MeasureKey}))
+	}
+	return b
+}
+
+// instances carries, set after set, whose it is, which part is drawn, how often, and where.
+func (s *stage) instances(b []byte) []byte {
+	d := s.evaluator.Plan.Document
+	for set, instances := range s.evaluator.Plan.Instances {
+		owner := slices.IndexFunc(d.Mechanisms, func(m rig.Mechanism) bool { return m.ID == instances.Owner })
+		part := slices.IndexFunc(d.Parts, func(p rig.Part) bool { return p.ID == instances.Part })
+		b = appendFloats(b, []float64{float64(owner), float64(part), float64(instances.Count)})
+		for k := range instances.Count {
+			b = appendMatrix(b, s.evaluator.InstanceMatrix(set, k))
+		}
+	}
+	return b
+}
+
+// deformed carries the vertices and normals of parts that no skin can say: which part, how many vertices, all places, all normals.
+func (s *stage) deformed(b []byte) []byte {
+	if s.body == nil {
+		return b
+	}
+	s.body.DeformMore(s.evaluator)
+	for i := range s.body.Parts {
+		p := &s.body.Parts[i]
+		if !p.Deformed() {
+			continue
+		}
+		b = appendFloats(b, []float64{float64(i), float64(len(p.Positions) / 3)})
+		for _, list := range [][]float32{p.Positions, p.Normals} {
+			for _, value := range list {
+				b = binary.LittleEndian.AppendUint32(b, math.Float32bits(value))
+			}
+		}
 	}
 	return b
 }

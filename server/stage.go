@@ -25,6 +25,8 @@ type stage struct {
 	kept      *repeat.Expansion
 	sequence  int
 	evaluator *evaluate.Evaluator
+	body      *evaluate.Body // where some part is more than a skin can say
+	store     evaluate.Surfaces
 	tried     map[string]parameter.Set // parameters of the last pose, by mechanism
 	clips     map[string]*motion.Clip
 	clip      string
@@ -40,8 +42,12 @@ func (s *stage) load(server *Server, state shelf.State) error {
 		return err
 	}
 	before, clip := s.evaluator, s.clip
+	s.store = server.shelf.Store
 	s.kinds, s.kept, s.sequence, s.evaluator = server.kinds, state.Expanded, state.Sequence, evaluate.New(planned)
 	s.tried, s.surfaces, s.clip = nil, nil, ""
+	if err := s.findBody(); err != nil {
+		return err
+	}
 	s.clips = map[string]*motion.Clip{}
 	for _, clip := range state.Document.Clips {
 		s.clips[clip.ID] = motion.Prepare(clip)
@@ -198,7 +204,15 @@ func (s *stage) try(tried map[string]parameter.Set, time float64) (adjusted []wi
 		return nil, err
 	}
 	s.tried, s.evaluator, s.clip = tried, evaluate.New(planned), ""
-	return adjusted, nil
+	return adjusted, s.findBody()
+}
+
+// findBody reads the surfaces of the specimen where some of it is deformed by more than joints and morph targets.
+func (s *stage) findBody() (err error) {
+	if s.body = nil; len(s.evaluator.Plan.Stages) > 0 {
+		s.body, err = evaluate.NewBody(s.evaluator, s.store)
+	}
+	return err
 }
 
 func (s *stage) adjust(m rig.Mechanism, before, changes parameter.Set, time float64) (parameter.Set, error) {

@@ -8,6 +8,7 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"reflect"
 
 	"myriapod/core/evaluate"
@@ -205,6 +206,9 @@ var table = map[string]func() Edit{
 	"move-keys":        func() Edit { return &MoveKeys{} },
 	"delete-keys":      func() Edit { return &DeleteKeys{} },
 }
+
+// Kinds returns, by the name under which an edit is written, what makes one.
+func Kinds() map[string]func() Edit { return maps.Clone(kinds) }
 
 // KindOf returns the name under which an edit is written.
 func KindOf(e Edit) string {

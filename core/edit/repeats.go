@@ -18,8 +18,8 @@ type AddRepeat struct {
 	Name      string     `json:"name"`
 	Rule      rig.Rule   `json:"rule"`
 	Sources   []string   `json:"sources"`
-	Point     mgl64.Vec3 `json:"point"`
-	Direction mgl64.Vec3 `json:"direction"`
+	Point     mgl64.Vec3 `json:"point,omitzero"`
+	Direction mgl64.Vec3 `json:"direction,omitzero"`
 	Count     int        `json:"count,omitempty"`
 	Stations  []string   `json:"stations,omitempty"`
 	Replace   string     `json:"replace,omitempty"`

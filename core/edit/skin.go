@@ -21,7 +21,7 @@ const AlongChain = "along chain"
 type Bind struct {
 	Parts  []string `json:"parts"`
 	Joints []string `json:"joints"`
-	Blend  float64  `json:"blend"` // how far a joint hands over to the next, in bones to each side
+	Blend  float64  `json:"blend,omitempty"` // how far a joint hands over to the next, in bones to each side
 	// Alike binds parts that are named alike as well, each to the joints that are named so: with leg_L01 to leg_L01_1 and leg_L01_2 also
 	// leg_R07 to leg_R07_1 and leg_R07_2.
 	Alike bool `json:"alike,omitempty"`

@@ -20,6 +20,7 @@ export function goToStep(step: Step) {
     step,
     laying: undefined,
     picking: undefined,
+    asking: undefined,
     fitting: undefined,
     playing: step === "model" || step === "skeleton" ? false : state().playing,
   });
@@ -95,7 +96,8 @@ function removeChosen() {
 
 function leave() {
   const s = state();
-  if (s.laying) setState({ laying: undefined });
+  if (s.asking) setState({ asking: undefined });
+  else if (s.laying) setState({ laying: undefined });
   else if (s.picking) startPicking();
   else if (s.fitting) setState({ fitting: undefined });
   else if (Object.keys(s.held).length > 0) letGo();

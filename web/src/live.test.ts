@@ -31,6 +31,8 @@ describe("decodeFrame", () => {
         ["morf", 2],
         ["dial", 3],
         ["idle", 2],
+        ["inst", 3],
+        ["dfrm", 2],
       ]),
     );
     expect([frame.seq, frame.sequence, frame.time, frame.goesOn]).toEqual([7, 9, 1.5, true]);
@@ -44,6 +46,8 @@ describe("decodeFrame", () => {
     expect(frame.dials).toHaveLength(3);
     expect([...frame.idle]).toEqual([468, 469]);
     expect(frame.driven).toHaveLength(0);
+    expect(frame.instances.map((set) => [set.part, set.count])).toEqual([[471, 472]]);
+    expect([...frame.deformed.keys()]).toEqual([473]);
   });
   it("takes an empty rig", () => expect(decodeFrame(encode([])).curves).toEqual([]));
   it("refuses what is no frame", () => {

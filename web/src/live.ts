@@ -14,6 +14,8 @@ export interface Frame {
   idle: Float32Array; // by control: 1 while it moves nothing
   driven: Float32Array; // driver after driver, what has come of the number that it drives
   measures: Float32Array;
+  instances: { part: number; count: number; matrices: Float32Array }[]; // parts drawn many times, 12 numbers each
+  deformed: Map<number, { positions: Float32Array; normals: Float32Array }>; // by part: vertices that no skin can say
 }
 
 /** Aim is what is sought under the pointer: a ray, and what the place keeps to. */
@@ -55,7 +57,33 @@ export function decodeFrame(data: ArrayBuffer): Frame {
     idle: section("idle"),
     driven: section("drvn"),
     measures: section("meas"),
+    instances: instancesIn(section("inst")),
+    deformed: deformedIn(section("dfrm")),
   };
+}
+
+function instancesIn(numbers: Float32Array): Frame["instances"] {
+  const sets: Frame["instances"] = [];
+  for (let at = 0; at < numbers.length; ) {
+    const [part = -1, count = 0] = numbers.subarray(at + 1, at + 3);
+    sets.push({ part, count, matrices: numbers.subarray(at + 3, at + 3 + 12 * count) });
+    at += 3 + 12 * count;
+  }
+  return sets;
+}
+
+function deformedIn(numbers: Float32Array): Frame["deformed"] {
+  const parts: Frame["deformed"] = new Map();
+  for (let at = 0; at < numbers.length; ) {
+    const [part = -1, count = 0] = numbers.subarray(at, at + 2);
+    const first = at + 2;
+    parts.set(part, {
+      positions: numbers.subarray(first, first + 3 * count),
+      normals: numbers.subarray(first + 3 * count, first + 6 * count),
+    });
+    at = first + 6 * count;
+  }
+  return parts;
 }
 
 /**

@@ -3,6 +3,7 @@ import { type Aim, Live } from "./live";
 import { DEGREE, length } from "./numbers";
 import { type Notice, setState, state } from "./store";
 import type { Preview } from "./wire/edit.gen";
+import type { Change } from "./wire/edits.gen";
 import type { Held, HeldMorph, Pull, Specimen, Tell } from "./wire/wire.gen";
 
 let live: Live | undefined;
@@ -229,11 +230,6 @@ export const askSwitch = (control: string, value: number) => live?.switchSpace(c
 
 /** askTrace asks the core what moves a joint now. */
 export const askTrace = (joint: string) => live?.trace(joint);
-
-export interface Change {
-  kind: string;
-  [field: string]: unknown;
-}
 
 /** namesCopy tells whether anything in a change is a copy that a repeat makes. */
 function namesCopy(value: unknown): boolean {

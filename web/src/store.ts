@@ -72,6 +72,7 @@ export interface State {
   arrived?: string; // a specimen that has just been imported: its size and stand are asked for
   fitting?: { scale: number; up: "x" | "y" | "z" }; // how the model is about to be fitted
   picking?: Picking;
+  asking?: { role: string; title: string; ids: string[]; pick(id: string): void }; // a role is being filled by clicks: what can be picked is lit
   searchOpen: boolean;
   helpOpen: boolean;
   notices: Notice[];

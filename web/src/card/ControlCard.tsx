@@ -2,6 +2,7 @@ import { channelValues, chosenControls } from "../channels";
 import { keyControls, wiggle, zeroChosen } from "../motion";
 import { documentOf, setState, useMyriapod } from "../store";
 import type { Control } from "../wire/rig.gen";
+import { BuildTools } from "./BuildTools";
 import { ChannelRows, Limits } from "./Channels";
 import { CopyNote } from "./CopyNote";
 import { DialTools } from "./DialTools";
@@ -59,6 +60,7 @@ export function ControlCard({ control }: { control: Control }) {
             <CardLink key={c.id} id={c.id} what="carries" />
           ))}
       </Section>
+      {step === "mechanisms" && <BuildTools on={chosenControls()} />}
       {step !== "motion" && (
         <>
           <SpaceTools control={control} />

@@ -131,7 +131,7 @@ export function JointCard({ joint }: { joint: Joint }) {
           <CardLink key={c.id} id={c.id} what="carries" />
         ))}
       </Section>
-      {step === "mechanisms" && <BuildTools joints={[joint]} />}
+      {step === "mechanisms" && <BuildTools on={[joint]} />}
       {step === "skeleton" && (
         <>
           <RepeatTools joints={[joint]} />
@@ -204,7 +204,7 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
         {onChain ? `, ${figure(length)} m` : ", not one chain"}
       </p>
       <CopyNote id={ids[0] ?? ""} />
-      <BuildTools joints={joints} />
+      <BuildTools on={joints} />
       {onChain && (
         <Section title="Divide evenly">
           <form

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { edit, foresee } from "../session";
 import type { Preview } from "../wire/edit.gen";
+import type { Change } from "../wire/edits.gen";
 import { Section } from "./parts";
 
 type Way = "pattern" | "replace" | "label";
@@ -14,7 +15,7 @@ export function NameTools({ ids, first, ways = WAYS }: { ids: string[]; first: s
   const [text, setText] = useState("");
   const [label, setLabel] = useState("");
   const [preview, setPreview] = useState<Preview | string>();
-  const change =
+  const change: Change =
     way === "pattern"
       ? { kind: "name-joints", joints: ids, pattern }
       : way === "replace"

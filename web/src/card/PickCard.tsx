@@ -3,6 +3,7 @@ import { figure } from "../numbers";
 import { edit } from "../session";
 import { act, setPicking, startPicking } from "../stage/picking";
 import { documentOf, type Picking, setState, useMyriapod } from "../store";
+import type { Change } from "../wire/edits.gen";
 import { HangField } from "./HangField";
 import { Section } from "./parts";
 import { TubeField } from "./TubeField";
@@ -19,7 +20,7 @@ export function PickCard({ picking }: { picking: Picking }) {
   const parts = Object.keys(of).filter((id) => (of[id]?.length ?? 0) > 0);
   const part = d.parts.find((p) => p.id === parts[0]);
   const faces = picked?.elements.kind === "faces" && part && parts.length === 1 ? of[part.id] : undefined;
-  const done = async (change: { kind: string; [field: string]: unknown }, title: string) => {
+  const done = async (change: Change, title: string) => {
     if (await edit(change, title)) setPicking({ picked: undefined });
   };
   const tool = (title: string, what: string, why?: string) => (

@@ -3,6 +3,7 @@ import { chainOf } from "../actions";
 import { edit } from "../session";
 import { documentOf, setState } from "../store";
 import { matches } from "../wildcard";
+import type { Change } from "../wire/edits.gen";
 import type { Joint } from "../wire/rig.gen";
 import { Section } from "./parts";
 
@@ -33,7 +34,8 @@ export function RepeatTools({ joints }: { joints: Joint[] }) {
   const [stations, setStations] = useState(() => carrier?.name.replace(/\d+(?!.*\d)/, "*") ?? "");
   const sources = tops.map((j) => j.id);
   const at = d.joints.filter((j) => stations && matches(stations, j.name) && !chosen.has(j.id) && j.id !== carrier?.id);
-  const make = async (change: { [field: string]: unknown }) => {
+  type Repeating = Extract<Change, { kind: "add-repeat" }>;
+  const make = async (change: Omit<Repeating, "kind" | "name" | "sources">) => {
     const made = await edit({ kind: "add-repeat", name: "", sources, ...change }, "Repeating");
     const added = made?.document.repeats.at(-1);
     if (added) setState({ chosen: [added.id] });
@@ -45,7 +47,7 @@ export function RepeatTools({ joints }: { joints: Joint[] }) {
         <button
           type="button"
           className="action"
-          onClick={() => void make({ rule: "mirror", point: [0, 0, 0], through: true, direction: AXES[mirror] })}
+          onClick={() => void make({ rule: "mirror", point: [0, 0, 0], through: true, direction: [...AXES[mirror]] })}
         >
           Mirror
         </button>
@@ -55,7 +57,7 @@ export function RepeatTools({ joints }: { joints: Joint[] }) {
         className="flex gap-2 items-center py-0.5"
         onSubmit={(e) => {
           e.preventDefault();
-          void make({ rule: "ring", count: Number.parseInt(count, 10) || 0, direction: AXES[ring] });
+          void make({ rule: "ring", count: Number.parseInt(count, 10) || 0, direction: [...AXES[ring]] });
         }}
       >
         <button type="submit" className="action">

@@ -4,6 +4,7 @@ import { play } from "../motion";
 import { edit, importParts } from "../session";
 import { startPicking } from "../stage/picking";
 import { setState, useDocument, useMyriapod, useOrigins } from "../store";
+import type { Change } from "../wire/edits.gen";
 import type { Specimen } from "../wire/wire.gen";
 import { FitCard } from "./FitCard";
 import { Handoff } from "./Handoff";
@@ -189,7 +190,7 @@ function FindingRow({ finding: f }: { finding: Specimen["findings"][number] | { 
         ⚑ {f.text}
       </button>
       {mend && (
-        <button type="button" className="action mt-1" onClick={() => void edit(mend.edit)}>
+        <button type="button" className="action mt-1" onClick={() => void edit(mend.edit as Change)}>
           {mend.title}
         </button>
       )}

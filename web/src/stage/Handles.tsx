@@ -65,6 +65,7 @@ export function Handles({ document }: { document: Document }) {
   const sight = useMyriapod((s) => s.sights.controls);
   const chosen = useMyriapod((s) => s.chosen);
   const hovered = useMyriapod((s) => s.hovered);
+  const asked = useMyriapod((s) => s.asking?.ids);
   const step = useMyriapod((s) => s.step);
   const handles = useMemo(() => document.controls.map(makeHandle), [document.controls]);
 
@@ -72,7 +73,7 @@ export function Handles({ document }: { document: Document }) {
     document.controls.forEach((control, i) => {
       const handle = handles[i];
       if (!handle) return;
-      const lit = chosen.includes(control.id);
+      const lit = chosen.includes(control.id) || !!asked?.includes(control.id);
       const side = sideOf(control.name);
       const own = control.colour || (side === "C" ? INKS.control : INKS[side]);
       const ink = lit ? INKS.violet : hovered === control.id ? INKS.finding : own;
@@ -83,13 +84,13 @@ export function Handles({ document }: { document: Document }) {
       handle.front.linewidth = lit || hovered === control.id ? 3.8 : 2.6;
       handle.front.transparent = sight === "ghost";
       handle.front.opacity = sight === "ghost" ? 0.35 : 1;
-      handle.knobs.visible = lit && chosen.length === 1;
+      handle.knobs.visible = chosen.length === 1 && chosen[0] === control.id && !asked;
       for (const knob of handle.knobs.children) {
         if (knob instanceof Line2) knob.material.resolution = new Vector2(size.width, size.height);
       }
     });
     invalidate();
-  }, [handles, document.controls, chosen, hovered, sight, size, invalidate]);
+  }, [handles, document.controls, chosen, hovered, asked, sight, size, invalidate]);
 
   useEffect(() => {
     const show = (frame?: Frame) => {

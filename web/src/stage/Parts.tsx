@@ -56,6 +56,8 @@ function PartBody({
 }) {
   const [geometry, setGeometry] = useState<BufferGeometry>();
   const invalidate = useThree((three) => three.invalidate);
+  const place = document.parts.findIndex((p) => p.id === part.id);
+  const deformed = useMyriapod((s) => s.frame?.deformed.has(place) ?? false);
   const slot = useMemo(() => {
     const before = document.parts.slice(
       0,
@@ -92,7 +94,7 @@ function PartBody({
     return () => {
       gone = true;
     };
-  }, [specimen, mesh, weights, morphs]);
+  }, [specimen, mesh, weights, morphs, deformed]);
 
   const objects = useMemo(() => {
     if (!geometry) return undefined;
@@ -100,7 +102,7 @@ function PartBody({
     const paint = new MeshLambertMaterial({ side: DoubleSide });
     shadeAsDeformed(paint);
     // What no joint moves is drawn without a skeleton, which costs far less.
-    const skeleton = binding && new LiveSkeleton(document, binding.joints);
+    const skeleton = !deformed && binding && new LiveSkeleton(document, binding.joints);
     const draw = (material: Material) => {
       if (!skeleton) return new Mesh(geometry, material);
       const skinned = new SkinnedMesh(geometry, material);
@@ -117,11 +119,24 @@ function PartBody({
       ink.width.value = camera.position.distanceTo(geometry.boundingSphere?.center ?? camera.position) * 0.0013;
     };
     return { skeleton, body, line };
-  }, [geometry, document, binding, part.id]);
+  }, [geometry, document, binding, part.id, deformed]);
 
   useEffect(() => {
     if (!objects) return;
     const show = (frame?: Frame) => {
+      const vertices = frame?.deformed.get(place);
+      if (vertices && geometry) {
+        for (const [name, list] of [
+          ["position", vertices.positions],
+          ["normal", vertices.normals],
+        ] as const) {
+          const attribute = geometry.getAttribute(name) as BufferAttribute;
+          attribute.copyArray(list);
+          attribute.needsUpdate = true;
+        }
+        invalidate();
+        return;
+      }
       if (frame && part.morphs && objects.body.morphTargetInfluences) {
         part.morphs.forEach((_, k) => {
           for (const object of [objects.body, objects.line])
@@ -130,16 +145,16 @@ function PartBody({
         invalidate();
       }
       if (!frame || !binding || frame.joints.length !== document.joints.length * JOINT_STRIDE) return;
-      objects.skeleton?.show(frame);
+      if (objects.skeleton) objects.skeleton.show(frame);
       invalidate();
     };
     show(useMyriapod.getState().frame);
     const stop = useMyriapod.subscribe((s, before) => s.frame !== before.frame && show(s.frame));
     return () => {
       stop();
-      objects.skeleton?.dispose();
+      if (objects.skeleton) objects.skeleton.dispose();
     };
-  }, [objects, binding, document, part.morphs, slot, invalidate]);
+  }, [objects, geometry, place, binding, document, part.morphs, slot, invalidate]);
 
   useEffect(() => {
     if (!objects) return;

@@ -39,6 +39,7 @@ export function Skeleton({ document }: { document: Document }) {
   const chosen = useMyriapod((s) => s.chosen);
   const hovered = useMyriapod((s) => s.hovered);
   const raised = useMyriapod((s) => s.raised);
+  const asked = useMyriapod((s) => s.asking?.ids);
   const count = document.joints.length;
 
   const bones = useMemo(() => {
@@ -76,8 +77,9 @@ export function Skeleton({ document }: { document: Document }) {
     const troubled = new Set(raised.map((f) => f.subject));
     const flagged = new Set(document.mechanisms.filter((m) => troubled.has(m.id)).flatMap((m) => m.joints));
     const own = (id: string, name: string) => (flagged.has(id) ? INKS.finding : INKS[sideOf(name)]);
+    const lit = new Set(asked);
     const paint = (id: string, name: string) =>
-      colour.set(picked.has(id) ? INKS.violet : hovered === id ? INKS.control : own(id, name));
+      colour.set(hovered === id ? INKS.control : lit.has(id) || picked.has(id) ? INKS.violet : own(id, name));
     document.joints.forEach((j, i) => {
       meshes.collars.setColorAt(i, paint(j.id, j.name));
       meshes.barbs.setColorAt(i, paint(j.id, j.name));
@@ -91,7 +93,7 @@ export function Skeleton({ document }: { document: Document }) {
       (mesh.material as MeshBasicMaterial).opacity = sight === "ghost" ? 0.3 : 0.92;
     }
     invalidate();
-  }, [meshes, bones, document.joints, document.mechanisms, raised, chosen, hovered, sight, invalidate]);
+  }, [meshes, bones, document.joints, document.mechanisms, raised, chosen, hovered, asked, sight, invalidate]);
 
   useEffect(() => {
     const show = (frame?: Frame) => {

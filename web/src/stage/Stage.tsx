@@ -5,6 +5,7 @@ import { MOUSE, type PerspectiveCamera } from "three";
 import { setState, state, useDocument, useMyriapod } from "../store";
 import { Axes } from "./Axes";
 import { Curves, Handles } from "./Handles";
+import { Instances } from "./Instances";
 import { Laying } from "./Laying";
 import { Parts } from "./Parts";
 import { Picked } from "./Picked";
@@ -245,6 +246,7 @@ export function Stage() {
         <Ground />
         <Fitted>
           <Parts document={document} specimen={id} />
+          <Instances document={document} specimen={id} />
         </Fitted>
         <Picked document={document} specimen={id} />
         <Curves />

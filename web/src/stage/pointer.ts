@@ -251,6 +251,11 @@ export function startDrag(hit: Hit | undefined, x: number, y: number, alone: boo
 
 /** choose selects, adds to the selection, or clears it. */
 export function choose(id: string | undefined, add: boolean) {
+  const { asking } = state();
+  if (asking && id) {
+    if (asking.ids.includes(id)) asking.pick(id);
+    return;
+  }
   setState((s) => {
     if (!id) return add ? {} : { chosen: [] };
     if (!add) return { chosen: [id] };

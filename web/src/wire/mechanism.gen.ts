@@ -21,6 +21,10 @@ export const OnJoints: Stand = "joints"; // joints, each by itself
  */
 export const OnMechanism: Stand = "mechanism"; // another mechanism, its host
 /**
+ * What mechanisms are built on.
+ */
+export const OnPicks: Stand = "picks"; // what is picked into its roles
+/**
  * Declaration describes a kind for documents, edits and the interface.
  */
 export interface Declaration {
@@ -28,7 +32,7 @@ export interface Declaration {
   title: string;
   summary: string;
   stand: Stand;
-  least: number /* int */; // how many joints it needs
+  roles: Role[];
   hosts: string[]; // kinds that can be its host
   arranges: boolean; // it is an Arranger
   pins: boolean; // it is a Pinner
@@ -61,4 +65,47 @@ export interface MeasureDeclaration {
   joint: boolean; // they are joints
   control: boolean;
   axis: boolean; // it is about an axis
+}
+
+//////////
+// source: role.go
+
+/**
+ * Does is what a mechanism does with the things in a role.
+ */
+export type Does = string;
+/**
+ * What mechanisms do.
+ */
+export const Moves: Does = "moves"; // joints it places, controls whose homes it carries
+/**
+ * What mechanisms do.
+ */
+export const Answers: Does = "answers to"; // its own controls
+/**
+ * What mechanisms do.
+ */
+export const LooksAt: Does = "looks at"; // joints and controls that it reads and leaves alone
+/**
+ * What mechanisms do.
+ */
+export const DrawsFrom: Does = "draws"; // parts it draws or deforms
+/**
+ * Role is a named place in a mechanism for so many things. Building asks for each that it does not make itself; files, repeats and findings speak of it by name.
+ * The lists of a mechanism in the document hold the roles one after the other, so at most one role of a list may leave open how many it takes, or the last
+ * ones how few.
+ */
+export interface Role {
+  name: string; // in files and edits
+  title: string;
+  help: string;
+  does: Does;
+  joints: boolean; // what can stand in it
+  controls: boolean;
+  parts: boolean;
+  least: number /* int */;
+  most: number /* int */; // 0 for any number
+  chain: boolean; // joints that follow each other down one chain; the two ends are enough
+  made: boolean; // building makes it
+  as?: string; // it takes as many as that role
 }

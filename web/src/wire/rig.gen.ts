@@ -278,8 +278,9 @@ export interface Joint {
  */
 export const DefaultOrder: string = "YXZ";
 /**
- * Mechanism is one built mechanism: its kind, the joints it moves in order, the controls it answers to in order, and for one
- * that works on another (a wave on a spline chain) its Host.
+ * Mechanism is one built mechanism: its kind, the joints that it moves, the controls that it answers to, and for one that works on another (a wave on a
+ * spline chain) its Host. Homes are controls of others whose homes it carries, Takes what it looks at, Parts what it draws or deforms. Its kind says who of
+ * each list stands in which role.
  */
 export interface Mechanism {
   id: string;
@@ -289,6 +290,9 @@ export interface Mechanism {
   host?: string;
   joints: string[];
   controls: string[];
+  homes?: string[];
+  takes?: string[];
+  parts?: string[];
   parameters: Set;
   /**
    * Dials is how version 1 had dials drive parameters: by the parameter's key. Modernise makes drivers of them.

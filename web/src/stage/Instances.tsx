@@ -1,0 +1,69 @@
+import { useThree } from "@react-three/fiber";
+import { useEffect, useMemo, useState } from "react";
+import { type BufferGeometry, DoubleSide, InstancedMesh, Matrix4, MeshLambertMaterial } from "three";
+import { attempt } from "../session";
+import { useMyriapod } from "../store";
+import type { Document, Part } from "../wire/rig.gen";
+import { loadMesh } from "./surfaces";
+
+/** Instances draws the parts that mechanisms draw many times, where the core's frames have them. */
+export function Instances({ document, specimen }: { document: Document; specimen: string }) {
+  const sets = useMyriapod((s) => s.frame?.instances.map((set) => `${set.part}:${set.count}`).join(" ") ?? "");
+  if (!sets) return null;
+  return sets.split(" ").map((key, set) => {
+    const [part, count] = key.split(":").map(Number);
+    const drawn = document.parts[part ?? -1];
+    // biome-ignore lint/suspicious/noArrayIndexKey: a set has no name but its place
+    return drawn && <InstanceSet key={`${set} ${key}`} set={set} part={drawn} count={count ?? 0} specimen={specimen} />;
+  });
+}
+
+function InstanceSet({ set, part, count, specimen }: { set: number; part: Part; count: number; specimen: string }) {
+  const [geometry, setGeometry] = useState<BufferGeometry>();
+  const invalidate = useThree((three) => three.invalidate);
+  const sight = useMyriapod((s) => s.sights.model);
+  useEffect(() => {
+    let gone = false;
+    void attempt(async () => {
+      const loaded = await loadMesh(specimen, part.mesh);
+      if (!gone) setGeometry(loaded);
+    });
+    return () => {
+      gone = true;
+    };
+  }, [specimen, part.mesh]);
+  const mesh = useMemo(() => {
+    if (!geometry) return undefined;
+    const made = new InstancedMesh(geometry, new MeshLambertMaterial({ side: DoubleSide, color: part.colour }), count);
+    made.frustumCulled = false;
+    made.castShadow = true;
+    made.raycast = () => {};
+    made.userData.instances = part.id;
+    return made;
+  }, [geometry, count, part.colour, part.id]);
+  useEffect(() => {
+    if (!mesh) return;
+    const matrix = new Matrix4();
+    const show = (frame = useMyriapod.getState().frame) => {
+      const there = frame?.instances[set];
+      if (!there) return;
+      for (let k = 0; k < Math.min(count, there.count); k++) {
+        const m = there.matrices.subarray(12 * k, 12 * k + 12);
+        const at = (i: number) => m[i] ?? 0;
+        matrix.set(at(0), at(3), at(6), at(9), at(1), at(4), at(7), at(10), at(2), at(5), at(8), at(11), 0, 0, 0, 1);
+        mesh.setMatrixAt(k, matrix);
+      }
+      mesh.instanceMatrix.needsUpdate = true;
+      invalidate();
+    };
+    show();
+    const stop = useMyriapod.subscribe((s, before) => s.frame !== before.frame && show(s.frame));
+    return () => {
+      stop();
+      (mesh.material as MeshLambertMaterial).dispose();
+      mesh.dispose();
+    };
+  }, [mesh, set, count, invalidate]);
+  if (!mesh || sight === "hidden") return null;
+  return <primitive object={mesh} />;
+}

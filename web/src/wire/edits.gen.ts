@@ -1,0 +1,71 @@
+// Code generated from core/edit by scripts/edits. DO NOT EDIT.
+import type { ChannelChange } from "./edit.gen";
+import type { Set } from "./parameter.gen";
+import type { Address, Channel, Dial } from "./rig.gen";
+
+/** Change is an edit of the document, by its kind. */
+export type Change =
+  | { kind: "add-clip"; name: string; start: number; end: number; loop: boolean }
+  | { kind: "add-control"; name: string; space?: string; position: number[]; shape: string; reach: number }
+  | { kind: "add-dial"; controls: Array<string>; dial: Dial }
+  | { kind: "add-driver"; driver: string; drives: Address; by?: Array<Address>; parameters?: Set }
+  | { kind: "add-measure"; measure: string; name: string; of: Array<string>; axis: number[] }
+  | { kind: "add-mechanism"; mechanism: string; name: string; joints?: Array<string>; host?: string; options?: Set; parameters?: Set; blend?: boolean; roles?: Record<string, Array<string>> }
+  | { kind: "add-parts"; from: string; parts: Array<{ name: string; mesh: string; vertices: number; colour: string; joints?: Array<number>; weights?: string; morphs?: Array<{ name: string; deltas: string; value: number }> }>; joints?: Array<{ name: string; parent: number; position: number[]; rotation: number[] }>; clips?: Array<{ name: string; end: number; jointTracks?: Array<{ joint: string; property: string; keys: Array<{ frame: number; value: number[]; ease: string }> }>; morphTracks?: Array<{ part: string; morph: string; keys: Array<{ frame: number; value: number; ease: string }> }> }>; notes?: Array<string> }
+  | { kind: "add-repeat"; name: string; rule: string; sources: Array<string>; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; replace?: string; pattern?: string; through?: boolean }
+  | { kind: "arrange-controls"; mechanism: string; controls: Array<string>; places: Array<number> }
+  | { kind: "bind"; parts: Array<string>; joints: Array<string>; blend?: number; alike?: boolean }
+  | { kind: "bind-rigid"; parts: Array<string>; joint: string; faces?: Array<number>; alike?: boolean }
+  | { kind: "change-channels"; controls: Array<string>; changes: Array<ChannelChange> }
+  | { kind: "change-clip"; clip: string; start: number; end: number; loop: boolean; preRoll?: number }
+  | { kind: "change-dial"; control: string; name: Channel; dial: Dial }
+  | { kind: "change-driver"; id: string; by?: Array<Address>; on?: boolean; parameters?: Set }
+  | { kind: "change-part"; part: string; sight?: string; locked?: boolean; colour?: string }
+  | { kind: "change-repeat"; repeat: string; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; replace?: string; pattern?: string }
+  | { kind: "change-specimen"; name?: string; fps?: number }
+  | { kind: "colour-controls"; controls: Array<string>; colour: string }
+  | { kind: "delete-clip"; clip: string }
+  | { kind: "delete-controls"; controls: Array<string> }
+  | { kind: "delete-joints"; joints: Array<string>; below?: boolean }
+  | { kind: "delete-keys"; clip: string; keys: Array<{ control: string; channel: Channel; frame: number }> }
+  | { kind: "detach-repeat"; repeat: string }
+  | { kind: "divide-chain"; joints: Array<string>; count: number }
+  | { kind: "drive-parameter"; mechanism: string; key: string; control?: string; dial?: Channel }
+  | { kind: "drop-difference"; repeat: string; copy: number; of: string }
+  | { kind: "fit-model"; scale: number; up: string }
+  | { kind: "flip-faces"; parts: Array<string>; faces?: Array<number> }
+  | { kind: "hang-controls"; controls: Array<string>; space: string }
+  | { kind: "insert-joint"; before: string; position?: number[]; name?: string }
+  | { kind: "label"; ids: Array<string>; pattern: string }
+  | { kind: "lay-chain"; positions: Array<number[]>; pattern: string; parent?: string; count?: number }
+  | { kind: "make-home"; homes: Array<{ control: string; values: number[] }>; built?: boolean }
+  | { kind: "merge-parts"; parts: Array<string>; name: string }
+  | { kind: "move-driver"; id: string; place: number }
+  | { kind: "move-joint"; joint: string; position: number[]; below: boolean }
+  | { kind: "move-keys"; clip: string; keys: Array<{ control: string; channel: Channel; frame: number }>; by: number }
+  | { kind: "name-joints"; joints: Array<string>; pattern: string }
+  | { kind: "offer-spaces"; controls: Array<string>; spaces: Array<string> }
+  | { kind: "on-copy"; edit: Change }
+  | { kind: "order-controls"; controls: Array<string>; order: string }
+  | { kind: "orient-joints"; joints: Array<string>; aim: boolean; second: string; direction: number[]; roll: number; order?: string }
+  | { kind: "pin-end"; mechanism: string; end: string; to?: string }
+  | { kind: "place-joints"; places: Array<{ joint: string; position: number[] }> }
+  | { kind: "remove-dial"; control: string; name: Channel }
+  | { kind: "remove-driver"; id: string }
+  | { kind: "remove-measure"; id: string }
+  | { kind: "remove-mechanism"; mechanism: string }
+  | { kind: "remove-repeat"; repeat: string }
+  | { kind: "rename"; id: string; name: string }
+  | { kind: "rename-many"; ids: Array<string>; search: string; replace: string }
+  | { kind: "reparent"; joints: Array<string>; parent: string; connected?: boolean }
+  | { kind: "set-keys"; clip: string; keys: Array<{ control: string; channel: Channel; frame: number; value: number; ease: string }> }
+  | { kind: "set-parameters"; mechanism: string; values: Set; time: number }
+  | { kind: "set-pivot"; controls: Array<string>; place?: number[] }
+  | { kind: "shape-controls"; controls: Array<string>; shape?: string; size?: number; along?: number }
+  | { kind: "split-off"; joint: string }
+  | { kind: "split-part"; part: string; faces: Array<number>; name: string }
+  | { kind: "split-pieces"; part: string }
+  | { kind: "switch-mechanism"; mechanism: string; on: boolean }
+  | { kind: "trace-tube"; part: string; faces?: Array<number>; count: number; pattern: string; parent?: string; reverse?: boolean }
+  | { kind: "turn-faces-out"; parts: Array<string> }
+  | { kind: "unbind"; parts: Array<string> }
