@@ -18,7 +18,7 @@ var layers = [][]string{
 	{"geometry", "parameter", "textsize"},
 	{"curve", "mesh", "skin"},
 	{"rig"},
-	{"repeat", "motion", "pick"},
+	{"repeat", "motion", "pick", "survey"},
 	{"mechanism"},
 	{"driver", "measure"},
 	{"mechanism/along"},

@@ -225,11 +225,18 @@ func (l *liveChannel) centre(ctx context.Context, ask wire.Ask) error {
 
 // trace answers with what moves a joint in the present pose.
 func (l *liveChannel) trace(ctx context.Context, ask wire.Ask) error {
-	drivers, err := l.stage.evaluator.Trace(ask.Joint)
+	if ask.Number != nil {
+		number, err := l.stage.evaluator.TraceNumber(*ask.Number)
+		if err != nil {
+			return nil // it was removed while the page looked at it
+		}
+		return l.tell(ctx, wire.Tell{Type: "number", Seq: ask.Seq, Number: &number})
+	}
+	movers, err := l.stage.evaluator.Trace(ask.Joint)
 	if err != nil {
 		return nil // the joint was removed while the page looked at it
 	}
-	return l.tell(ctx, wire.Tell{Type: "trace", Seq: ask.Seq, Joint: ask.Joint, Trace: drivers})
+	return l.tell(ctx, wire.Tell{Type: "trace", Seq: ask.Seq, Joint: ask.Joint, Trace: movers})
 }
 
 // change answers with the channels by which a mechanism takes charge, or a control another space, while what is seen stays.
@@ -241,7 +248,7 @@ func (l *liveChannel) change(ctx context.Context, ask wire.Ask) error {
 		tell.Values, left, err = match.Take(l.stage.evaluator, ask.Mechanism)
 		tell.Left = &left
 	} else {
-		tell.Values, err = l.stage.switchSpace(ask.Control, ask.Value)
+		tell.Values, err = l.stage.switchSpace(ask.Control, ask.Dial, ask.Value)
 	}
 	if err != nil {
 		tell = wire.Tell{Type: "error", Seq: ask.Seq, Message: err.Error()}

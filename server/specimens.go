@@ -14,6 +14,7 @@ import (
 	"myriapod/core/evaluate"
 	"myriapod/core/interchange/rigfile"
 	"myriapod/core/picture"
+	"myriapod/core/survey"
 	"myriapod/server/wire"
 	"myriapod/shelf"
 	"myriapod/store"
@@ -23,7 +24,7 @@ import (
 const author = "rigger"
 
 func (s *Server) listKinds(w http.ResponseWriter, _ *http.Request) {
-	answer(w, http.StatusOK, wire.Kinds{Kinds: s.kinds.Declarations(), Binding: edit.BindParameters()})
+	answer(w, http.StatusOK, wire.Kinds{Kinds: s.kinds.Declarations(), Drivers: s.kinds.DriverDeclarations(), Measures: s.kinds.MeasureDeclarations(), Binding: edit.BindParameters()})
 }
 
 func (s *Server) listSpecimens(w http.ResponseWriter, _ *http.Request) {
@@ -144,7 +145,7 @@ func (s *Server) upload(w http.ResponseWriter, r *http.Request) (data []byte, gi
 func specimenOf(s shelf.State) wire.Specimen {
 	return wire.Specimen{
 		ID: s.ID, Revision: s.Revision, Sequence: s.Sequence, Edits: s.Edits, Changed: s.Changed, Undo: s.Undo, Redo: s.Redo,
-		Document: s.Expanded.Document, Origins: s.Expanded.Origins, Findings: s.Findings, Drift: s.Drift, Notes: s.Notes,
+		Document: s.Expanded.Document, Origins: s.Expanded.Origins, Survey: survey.Of(s.Expanded.Document), Findings: s.Findings, Drift: s.Drift, Notes: s.Notes,
 	}
 }
 

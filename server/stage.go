@@ -163,13 +163,16 @@ func (s *stage) pull(p wire.Pull) error {
 	return s.evaluator.PullTo(control, p.To)
 }
 
-// switchSpace turns the dial that chooses what a control hangs on, and returns the channels with which it stays where it stands.
-func (s *stage) switchSpace(id string, value float64) ([]match.Value, error) {
+// switchSpace turns the dial that chooses what a control hangs on, or follows, and returns the channels with which it stays where it stands.
+func (s *stage) switchSpace(id string, dial rig.Channel, value float64) ([]match.Value, error) {
+	if dial == "" {
+		dial = rig.SpaceDial
+	}
 	control, ok := s.evaluator.Plan.ControlIndex[id]
 	if !ok {
 		return nil, fmt.Errorf("there is no control %q to hang elsewhere", id)
 	}
-	err := s.evaluator.Keep(control, func() error { return s.evaluator.SetChannel(control, rig.SpaceDial, value) })
+	err := s.evaluator.Keep(control, func() error { return s.evaluator.SetChannel(control, dial, value) })
 	if err != nil {
 		return nil, err
 	}

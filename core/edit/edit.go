@@ -202,6 +202,8 @@ var table = map[string]func() Edit{
 	"add-clip":         func() Edit { return &AddClip{} },
 	"change-clip":      func() Edit { return &ChangeClip{} },
 	"delete-clip":      func() Edit { return &DeleteClip{} },
+	"key-pose":         func() Edit { return &KeyPose{} },
+	"limit-here":       func() Edit { return &LimitHere{} },
 	"set-keys":         func() Edit { return &SetKeys{} },
 	"move-keys":        func() Edit { return &MoveKeys{} },
 	"delete-keys":      func() Edit { return &DeleteKeys{} },

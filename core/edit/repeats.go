@@ -22,6 +22,7 @@ type AddRepeat struct {
 	Direction mgl64.Vec3 `json:"direction,omitzero"`
 	Count     int        `json:"count,omitempty"`
 	Stations  []string   `json:"stations,omitempty"`
+	Like      string     `json:"like,omitempty"` // of a series without stations: the joints whose names fit, but what is repeated and what it hangs on
 	Replace   string     `json:"replace,omitempty"`
 	Pattern   string     `json:"pattern,omitempty"`
 	Through   bool       `json:"through,omitempty"` // the point is given; without it the carrier's place is taken
@@ -54,14 +55,18 @@ func (e *AddRepeat) Apply(_ *Context, d *rig.Document) error {
 	if len(e.Sources) == 0 {
 		return errors.New("no joint is chosen; choose the top joints of what shall be repeated")
 	}
-	for _, id := range slices.Concat(e.Sources, e.Stations) {
+	stations, err := e.stations(d)
+	if err != nil {
+		return err
+	}
+	for _, id := range slices.Concat(e.Sources, stations) {
 		if d.Joint(id) == nil {
 			return missing("joint", id)
 		}
 	}
 	r := rig.Repeat{
 		ID: d.TakeID("r"), Name: e.Name, Rule: e.Rule, Sources: slices.Clone(e.Sources), Point: e.Point, Direction: e.Direction,
-		Count: e.Count, Stations: slices.Clone(e.Stations), Replace: e.Replace, Pattern: e.Pattern, Differences: []rig.Difference{},
+		Count: e.Count, Stations: slices.Clone(stations), Replace: e.Replace, Pattern: e.Pattern, Differences: []rig.Difference{},
 	}
 	if r.Stations == nil {
 		r.Stations = []string{}
@@ -78,6 +83,31 @@ func (e *AddRepeat) Apply(_ *Context, d *rig.Document) error {
 	}
 	d.Repeats = append(d.Repeats, r)
 	return checkMeeting(d, r)
+}
+
+// stations lists the joints that the copies of a series are to hang on.
+func (e *AddRepeat) stations(d *rig.Document) ([]string, error) {
+	if e.Rule != rig.Series || e.Like == "" || len(e.Stations) > 0 {
+		return e.Stations, nil
+	}
+	like, err := jointsLike(d, e.Like)
+	if err != nil {
+		return nil, err
+	}
+	taken := map[string]bool{}
+	for _, source := range e.Sources {
+		for _, id := range below(d, source) {
+			taken[id] = true
+		}
+		if j := d.Joint(source); j != nil {
+			taken[j.Parent] = true
+		}
+	}
+	like = slices.DeleteFunc(like, func(id string) bool { return taken[id] })
+	if len(like) == 0 {
+		return nil, fmt.Errorf("no other joint is called %q; * and ? are wildcards", e.Like)
+	}
+	return like, nil
 }
 
 // alone expands one repeat in a document that has the other repeats' copies in it already.

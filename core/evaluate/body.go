@@ -185,7 +185,15 @@ type Drift struct {
 	Joints   float64 `json:"joints"`
 	Turns    float64 `json:"turns"`
 	Vertices float64 `json:"vertices"`
+	Moved    bool    `json:"moved"` // more than numbers of the specimen's size are rounded by
 }
+
+// What stands further from rest has been moved: as shares of the specimen's size, and in radians. Vertices are kept in single precision.
+const (
+	movedJoints   = 1e-7
+	movedTurns    = 2e-5
+	movedVertices = 1e-6
+)
 
 // RestDrift measures how far a document's joints and vertices stand, with every channel at zero and motion stilled, from
 // their rest places. It changes the evaluator's frame.
@@ -201,6 +209,8 @@ func RestDrift(e *Evaluator, body *Body) Drift {
 		moves, turns := apart(joint.Rest(), e.Frame.Joints[i])
 		drift.Joints, drift.Turns = math.Max(drift.Joints, moves), math.Max(drift.Turns, turns)
 	}
+	size := sizeOf(e.Plan.Document)
+	drift.Moved = drift.Joints > movedJoints*size || drift.Turns > movedTurns
 	if body == nil {
 		return drift
 	}
@@ -208,6 +218,7 @@ func RestDrift(e *Evaluator, body *Body) Drift {
 	for i := range body.Parts {
 		drift.Vertices = math.Max(drift.Vertices, GreatestDistance(body.Parts[i].Rest.Positions, body.Parts[i].Positions))
 	}
+	drift.Moved = drift.Moved || drift.Vertices > movedVertices*math.Max(size, body.Size())
 	return drift
 }
 
@@ -219,4 +230,13 @@ func GreatestDistance(a, b []float32) float64 {
 		greatest = math.Max(greatest, x*x+y*y+z*z)
 	}
 	return math.Sqrt(greatest)
+}
+
+// sizeOf is the diagonal of the box around all joints at rest.
+func sizeOf(d *rig.Document) float64 {
+	box := mesh.EmptyBounds()
+	for _, j := range d.Joints {
+		box.Add(j.Position)
+	}
+	return box.Size()
 }

@@ -1,6 +1,9 @@
 package mechanism
 
-import "fmt"
+import (
+	"fmt"
+	"strings"
+)
 
 // Registry is the known kinds, of mechanisms, drivers and measures, each in the order the interface offers them, with what they declare.
 type Registry struct {
@@ -26,7 +29,9 @@ type known[K, D any] struct {
 func NewRegistry(kinds []Kind, drivers []DriverKind, measures []MeasureKind) Registry {
 	d := &declared{map[string]known[Kind, Declaration]{}, map[string]known[DriverKind, DriverDeclaration]{}, map[string]known[MeasureKind, MeasureDeclaration]{}}
 	for _, k := range kinds {
-		d.kinds[k.Declare().Kind] = known[Kind, Declaration]{k, k.Declare()}
+		declares := k.Declare()
+		declares.Called = called(declares.Title)
+		d.kinds[declares.Kind] = known[Kind, Declaration]{k, declares}
 	}
 	for _, k := range drivers {
 		d.drivers[k.Declare().Kind] = known[DriverKind, DriverDeclaration]{k, k.Declare()}
@@ -35,6 +40,15 @@ func NewRegistry(kinds []Kind, drivers []DriverKind, measures []MeasureKind) Reg
 		d.measures[k.Declare().Kind] = known[MeasureKind, MeasureDeclaration]{k, k.Declare()}
 	}
 	return Registry{kinds, drivers, measures, d}
+}
+
+// called is a title within a sentence: its first word small, unless it is an abbreviation.
+func called(title string) string {
+	first, rest, _ := strings.Cut(title, " ")
+	if first == strings.ToUpper(first) {
+		return title
+	}
+	return strings.TrimSpace(strings.ToLower(first) + " " + rest)
 }
 
 // Find returns the kind of mechanism by its name in documents, and what it declares.
@@ -65,7 +79,7 @@ func (r Registry) FindMeasure(name string) (MeasureKind, MeasureDeclaration, err
 func (r Registry) Declarations() []Declaration {
 	list := make([]Declaration, len(r.Kinds))
 	for i, k := range r.Kinds {
-		list[i] = k.Declare()
+		list[i] = r.declared.kinds[k.Declare().Kind].declared
 	}
 	return list
 }

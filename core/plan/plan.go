@@ -39,10 +39,11 @@ type Plan struct {
 	JointIndex   map[string]int        // by ID
 	ControlIndex map[string]int
 
-	goals    int          // how many a frame has
-	memory   int          // numbers that steppers remember
-	prepared map[any]any  // what kinds made of what did not change since the plan before
-	scratch  []func() any // makes what tasks work in
+	goals    int             // how many a frame has
+	memory   int             // numbers that steppers remember
+	values   map[int]*driven // by slot: those that drivers make
+	prepared map[any]any     // what kinds made of what did not change since the plan before
+	scratch  []func() any    // makes what tasks work in
 }
 
 // Build plans a document with the kinds given. Errors are in words for the rigger: an unknown kind, a parameter out of range,
@@ -94,7 +95,8 @@ func build(expansion *repeat.Expansion, kinds mechanism.Registry, layout mechani
 	if err != nil {
 		return nil, nil, err
 	}
-	if err := addDrivers(bench, order, stacks, kinds); err != nil {
+	values, err := addDrivers(bench, order, stacks, kinds)
+	if err != nil {
 		return nil, nil, err
 	}
 	if err := addHierarchy(bench); err != nil {
@@ -107,7 +109,7 @@ func build(expansion *repeat.Expansion, kinds mechanism.Registry, layout mechani
 	p := &Plan{
 		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
 		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
-		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Instances: bench.Instances, Stages: bench.Stages, goals: bench.Goals, memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared,
+		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Instances: bench.Instances, Stages: bench.Stages, goals: bench.Goals, memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared, values: values,
 	}
 	p.link()
 	if err := p.checkAhead(); err != nil {

@@ -18,6 +18,7 @@ type driven struct {
 
 // layer is one driver prepared.
 type layer struct {
+	driver    string // ID
 	influence mechanism.Source
 	drive     mechanism.Drive
 }
@@ -43,7 +44,8 @@ func markDriven(bench *mechanism.Bench) (order []int, stacks map[int][]rig.Drive
 }
 
 // addDrivers lays a task on the bench for every value that something drives.
-func addDrivers(bench *mechanism.Bench, order []int, stacks map[int][]rig.Driver, registry mechanism.Registry) error {
+func addDrivers(bench *mechanism.Bench, order []int, stacks map[int][]rig.Driver, registry mechanism.Registry) (values map[int]*driven, err error) {
+	values = map[int]*driven{}
 	for _, slot := range order {
 		v := &driven{slot: slot, value: bench.Layout.Values[slot]}
 		name := bench.Document.NameOfValue(v.value.Address)
@@ -51,24 +53,25 @@ func addDrivers(bench *mechanism.Bench, order []int, stacks map[int][]rig.Driver
 		for _, driver := range stacks[slot] {
 			kind, declared, err := registry.FindDriver(driver.Kind)
 			if err != nil {
-				return err
+				return nil, err
 			}
 			b, err := bench.NewDriverBench(driver, declared, slot, &task)
 			if err != nil {
-				return fmt.Errorf("%s: %w", name, err)
+				return nil, fmt.Errorf("%s: %w", name, err)
 			}
 			drive, err := kind.Prepare(b)
 			if err != nil {
-				return fmt.Errorf("%s: %w", name, err)
+				return nil, fmt.Errorf("%s: %w", name, err)
 			}
-			v.layers = append(v.layers, layer{b.Number(mechanism.InfluenceKey), drive})
+			v.layers = append(v.layers, layer{driver.ID, b.Number(mechanism.InfluenceKey), drive})
 		}
+		values[slot] = v
 		v.held = bench.FindingOf(task.Subject, fmt.Sprintf("What drives %s asks for more than its limits or lock let through; widen them, or drive it less.", name))
 		v.lost = bench.FindingOf(task.Subject, fmt.Sprintf("What drives %s makes no number of it, and it stays as it is without; look at its drivers.", name))
 		task.Raises = []int{v.held, v.lost}
 		bench.Tasks = append(bench.Tasks, task)
 	}
-	return nil
+	return values, nil
 }
 
 // addMeasures lays a task on the bench for every measure.
@@ -91,18 +94,46 @@ func addMeasures(bench *mechanism.Bench, registry mechanism.Registry) error {
 func (v *driven) run(f *mechanism.Frame) {
 	value := f.Inputs[v.slot]
 	for i := range v.layers {
-		made, share := v.layers[i].drive(f, value), v.layers[i].influence.At(f)
-		switch {
-		case share == 0:
-		case !geometry.Finite(made):
+		var lost bool
+		if value, lost = v.layers[i].on(f, value); lost {
 			f.Findings[v.lost] = true
-		case share == 1:
-			value = made
-		default:
-			value += share * (made - value)
 		}
 	}
 	held := v.value.State.Hold(mechanism.Bounded(value), v.value.Rest)
 	f.Findings[v.held] = held != value
 	f.Values[v.slot] = held
+}
+
+// on lets a driver work on what stands below it. lost tells that it made no number.
+func (l *layer) on(f *mechanism.Frame, below float64) (value float64, lost bool) {
+	made, share := l.drive(f, below), l.influence.At(f)
+	switch {
+	case share == 0:
+		return below, false
+	case !geometry.Finite(made):
+		return below, true
+	case share == 1:
+		return made, false
+	}
+	return below + share*(made-below), false
+}
+
+// Layer is what one driver made of a number.
+type Layer struct {
+	Driver       string // ID
+	Share, Value float64
+}
+
+// Through tells what each driver of a number made of it in a frame, from the lowest on; nothing for one that nothing drives.
+func (p *Plan) Through(f *mechanism.Frame, slot int) (layers []Layer) {
+	v := p.values[slot]
+	if v == nil {
+		return nil
+	}
+	value := f.Inputs[slot]
+	for i := range v.layers {
+		value, _ = v.layers[i].on(f, value)
+		layers = append(layers, Layer{v.layers[i].driver, v.layers[i].influence.At(f), value})
+	}
+	return layers
 }

@@ -15,6 +15,7 @@ import (
 	"myriapod/core/pick"
 	"myriapod/core/repeat"
 	"myriapod/core/rig"
+	"myriapod/core/survey"
 )
 
 // MaxUpload is the largest file, in bytes, that the server takes.
@@ -47,6 +48,7 @@ type Specimen struct {
 	Document *rig.Document `json:"document" tstype:"Document,required"` // with the copies of its repeats
 	// Origins tells of every copy in the document, by its ID, where it comes from.
 	Origins  map[string]repeat.Origin `json:"origins"`
+	Survey   survey.Survey            `json:"survey"`
 	Findings []findings.Finding       `json:"findings"`
 	Drift    *evaluate.Drift          `json:"drift,omitempty"` // of the edit just made, when it built something
 	Notes    []string                 `json:"notes,omitempty"` // what the edit just made did beside what was asked
@@ -110,8 +112,10 @@ type Error struct {
 
 // Kinds declares what can be built: the mechanism kinds, and what a binding takes.
 type Kinds struct {
-	Kinds   []mechanism.Declaration `json:"kinds"`
-	Binding parameter.Declared      `json:"binding"`
+	Kinds    []mechanism.Declaration        `json:"kinds"`
+	Drivers  []mechanism.DriverDeclaration  `json:"drivers"`
+	Measures []mechanism.MeasureDeclaration `json:"measures"`
+	Binding  parameter.Declared             `json:"binding"`
 }
 
 // ExportRequest asks for a GLB. Without frames the clip's range is baked; without a clip either, the rest pose.
@@ -159,15 +163,17 @@ type Ask struct {
 	LockAt    float64    `json:"lockAt,omitempty"`
 	Except    []string   `json:"except,omitempty"`
 
-	// A trace: the joint.
-	Joint string `json:"joint,omitempty"`
+	// A trace: the joint, or the number.
+	Joint  string       `json:"joint,omitempty"`
+	Number *rig.Address `json:"number,omitempty"`
 
 	// A match: the mechanism that is to take charge of its joints as they stand.
 	Mechanism string `json:"mechanism,omitempty"`
 
 	// A switch: the control that is to hang on another of its spaces and stay where it stands, and the value of its dial for it.
-	Control string  `json:"control,omitempty"`
-	Value   float64 `json:"value,omitempty"`
+	Control string      `json:"control,omitempty"`
+	Value   float64     `json:"value,omitempty"`
+	Dial    rig.Channel `json:"dial,omitempty"` // which dial switches it: that of its spaces when it is left out
 }
 
 // HeldMorph is how much of a morph target the page holds mixed in.
@@ -200,18 +206,19 @@ type Pull struct {
 
 // Tell is what the server sends over the live channel as text; frames are binary (see docs/live.md).
 type Tell struct {
-	Type       string              `json:"type"` // "changed", "centre", "trace", "posed", "findings", "parameters", "progress" or "error"
-	Seq        uint32              `json:"seq,omitempty"`
-	Sequence   int                 `json:"sequence,omitempty"`
-	Centre     *mgl64.Vec3         `json:"centre,omitempty"`
-	Joint      string              `json:"joint,omitempty"`
-	Trace      []evaluate.Mover    `json:"trace,omitempty"`
-	Values     []match.Value       `json:"values,omitempty"` // channels to hold, of "posed"
-	Left       *match.Left         `json:"left,omitempty"`   // how far the joints of a matched mechanism miss
-	Findings   []mechanism.Finding `json:"findings,omitempty"`
-	Mechanism  string              `json:"mechanism,omitempty"`
-	Parameters parameter.Set       `json:"parameters,omitempty"`
-	Job        string              `json:"job,omitempty"`
-	Share      float64             `json:"share,omitempty"`
-	Message    string              `json:"message,omitempty"`
+	Type       string                `json:"type"` // "changed", "centre", "trace", "posed", "findings", "parameters", "progress" or "error"
+	Seq        uint32                `json:"seq,omitempty"`
+	Sequence   int                   `json:"sequence,omitempty"`
+	Centre     *mgl64.Vec3           `json:"centre,omitempty"`
+	Joint      string                `json:"joint,omitempty"`
+	Trace      []evaluate.Mover      `json:"trace,omitempty"`
+	Number     *evaluate.NumberTrace `json:"number,omitempty"`
+	Values     []match.Value         `json:"values,omitempty"` // channels to hold, of "posed"
+	Left       *match.Left           `json:"left,omitempty"`   // how far the joints of a matched mechanism miss
+	Findings   []mechanism.Finding   `json:"findings,omitempty"`
+	Mechanism  string                `json:"mechanism,omitempty"`
+	Parameters parameter.Set         `json:"parameters,omitempty"`
+	Job        string                `json:"job,omitempty"`
+	Share      float64               `json:"share,omitempty"`
+	Message    string                `json:"message,omitempty"`
 }

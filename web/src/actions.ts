@@ -55,26 +55,9 @@ export async function finishLaying() {
     setState({ laying: undefined, chosen: made.document.joints.filter((j) => !before.has(j.id)).map((j) => j.id) });
 }
 
-/** chainOf is the chain that a joint is part of: up and down as long as there is one way and the joints are numbered alike, or, for a joint that nothing is numbered like, as long as there is one way. */
-export function chainOf(id: string): string[] {
-  const stems = new Map(documentOf().joints.map((j) => [j.id, j.name.replace(/\d+$/, "")]));
-  const alike = oneWay(id, (other) => stems.get(other) === stems.get(id));
-  return alike.length > 1 ? alike : oneWay(id, () => true);
-}
-
-/** oneWay lists the joints up and down from one, as long as there is one way among those that belong. */
-function oneWay(id: string, belongs: (id: string) => boolean): string[] {
-  const { joints } = documentOf();
-  const parents = new Map(joints.map((j) => [j.id, j.parent ?? ""]));
-  const children = new Map<string, string[]>();
-  for (const j of joints)
-    if (belongs(j.id)) children.set(j.parent ?? "", [...(children.get(j.parent ?? "") ?? []), j.id]);
-  const only = (parent: string) => (children.get(parent)?.length === 1 ? children.get(parent)?.[0] : undefined);
-  const chain = [id];
-  for (let at = parents.get(id); at && belongs(at) && only(at); at = parents.get(at)) chain.unshift(at);
-  for (let next = only(id); next; next = only(next)) chain.push(next);
-  return chain;
-}
+/** chainOf is the chain that a joint is part of, as the core cuts the skeleton into chains. */
+export const chainOf = (id: string): string[] =>
+  state().specimen?.survey.chains.find((chain) => chain.includes(id)) ?? [id];
 
 /** makeHome makes the place where controls stand their zero, or the one they were built with. Nothing moves. */
 export async function makeHome(controls: Control[], built = false) {

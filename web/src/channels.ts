@@ -58,16 +58,15 @@ export async function changeChannels(changes: ChannelChange[]): Promise<boolean>
   return !!(await edit({ kind: "change-channels", controls, changes }));
 }
 
-/** limitHere makes the present values of a control the ends of how far its channels go. */
-export async function limitHere(control: Control): Promise<boolean> {
+/** valuesOf is what the channels and dials of a control say, by name. */
+export const valuesOf = (control: Control): Record<string, number> => {
   const values = channelValues(control);
-  const changes = CHANNELS.flatMap(({ channel }, i): ChannelChange[] => {
-    const value = values[i] ?? 0;
-    if (Math.abs(value) < 1e-6 || stateOf(control, channel).locked) return [];
-    return [value > 0 ? { channel, max: value } : { channel, min: value }];
-  });
-  return changes.length > 0 && changeChannels(changes);
-}
+  return Object.fromEntries(rowsOf(control).map(({ channel, rest }, k) => [channel, values[k] ?? rest]));
+};
+
+/** limitHere makes the present values of a control the ends of how far the channels of the chosen ones go. */
+export const limitHere = (control: Control) =>
+  edit({ kind: "limit-here", controls: chosenControls().map((c) => c.id), values: valuesOf(control) });
 
 /** channelValues are a control's channels, then its dials, as the stage shows them, to the digits that were typed where that is what it shows. */
 export function channelValues(control: Control): number[] {

@@ -1,3 +1,4 @@
+import type { Address } from "./wire/rig.gen";
 import type { Ask, Tell } from "./wire/wire.gen";
 
 /** Frame is one state of the stage as the core evaluated it; docs/live.md describes its bytes. */
@@ -147,14 +148,19 @@ export class Live {
     this.send({ type: "trace", time: 0, joint } as Omit<Ask, "seq">);
   }
 
+  /** traceNumber asks how a number comes about in the present pose. */
+  traceNumber(number: Address) {
+    this.send({ type: "trace", time: 0, number } as Omit<Ask, "seq">);
+  }
+
   /** match asks for a mechanism to take charge of its joints as they stand. */
   match(mechanism: string) {
     this.send({ type: "match", time: 0, mechanism } as Omit<Ask, "seq">);
   }
 
   /** switchSpace asks for a control to hang on another of its spaces and stay where it stands. */
-  switchSpace(control: string, value: number) {
-    this.send({ type: "switch", time: 0, control, value } as Omit<Ask, "seq">);
+  switchSpace(control: string, value: number, dial?: string) {
+    this.send({ type: "switch", time: 0, control, value, dial } as Omit<Ask, "seq">);
   }
 
   close() {

@@ -1,4 +1,4 @@
-import { CHANNELS, channelValues, chosenControls, rowsOf, stateOf, turns } from "./channels";
+import { CHANNELS, chosenControls, rowsOf, stateOf, turns, valuesOf } from "./channels";
 import { edit, notify, pose, restShown } from "./session";
 import { documentOf, setState, state } from "./store";
 import type { Channel } from "./wire/rig.gen";
@@ -169,18 +169,10 @@ export async function keyControls(controls: string[], ease: string = "smooth") {
   const d = documentOf();
   const clip = await clipForKeys();
   if (!frame || !clip) return;
-  const at = presentFrame();
-  const keys = d.controls
+  const poses = d.controls
     .filter((c) => controls.includes(c.id))
-    .flatMap((control) => {
-      const values = channelValues(control);
-      return rowsOf(control).flatMap(({ channel, rest }, k) =>
-        stateOf(control, channel).locked
-          ? []
-          : [{ control: control.id, channel, frame: at, value: values[k] ?? rest, ease }],
-      );
-    });
-  if (keys.length > 0 && (await edit({ kind: "set-keys", clip, keys }))) {
+    .map((control) => ({ control: control.id, values: valuesOf(control) }));
+  if (poses.length > 0 && (await edit({ kind: "key-pose", clip, frame: presentFrame(), ease, poses }))) {
     for (const control of controls) letGo(control);
   }
 }

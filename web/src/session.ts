@@ -4,6 +4,7 @@ import { DEGREE, length } from "./numbers";
 import { type Notice, setState, state } from "./store";
 import type { Preview } from "./wire/edit.gen";
 import type { Change } from "./wire/edits.gen";
+import type { Address } from "./wire/rig.gen";
 import type { Held, HeldMorph, Pull, Specimen, Tell } from "./wire/wire.gen";
 
 let live: Live | undefined;
@@ -51,7 +52,8 @@ export async function openSpecimen(id: string) {
   if (!specimen) return;
   if (state().kinds.length === 0) {
     const kinds = await attempt(api.kinds);
-    if (kinds) setState({ kinds: kinds.kinds, binding: kinds.binding });
+    if (kinds)
+      setState({ kinds: kinds.kinds, drivers: kinds.drivers, measures: kinds.measures, binding: kinds.binding });
   }
   const moving = specimen.document.mechanisms.length > 0 && !matchMedia("(prefers-reduced-motion: reduce)").matches;
   setState({
@@ -126,6 +128,9 @@ function hear(tell: Tell) {
       break;
     case "trace":
       setState({ trace: { joint: tell.joint ?? "", drivers: tell.trace ?? [] } });
+      break;
+    case "number":
+      setState({ number: tell.number });
       break;
     case "posed":
       take(tell);
@@ -225,8 +230,11 @@ export async function longWork<T>(
 /** askMatch has a mechanism take charge of its joints; its controls come to where they stand. */
 export const askMatch = (mechanism: string) => live?.match(mechanism);
 
-/** askSwitch hangs a control on another of its spaces; it stays where it stands. */
-export const askSwitch = (control: string, value: number) => live?.switchSpace(control, value);
+/** askSwitch hangs a control on another of its spaces, or has it follow something else by another dial; it stays where it stands. */
+export const askSwitch = (control: string, value: number, dial?: string) => live?.switchSpace(control, value, dial);
+
+/** askNumber asks the core how a number comes about now. */
+export const askNumber = (number: Address) => live?.traceNumber(number);
 
 /** askTrace asks the core what moves a joint now. */
 export const askTrace = (joint: string) => live?.trace(joint);

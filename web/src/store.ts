@@ -1,6 +1,6 @@
 import { create } from "zustand";
 import type { Frame } from "./live";
-import type { Declaration } from "./wire/mechanism.gen";
+import type { Declaration, DriverDeclaration, MeasureDeclaration } from "./wire/mechanism.gen";
 import type { Declaration as ParameterDeclaration, Set as ParameterSet } from "./wire/parameter.gen";
 import type { Elements, Picked, Snap } from "./wire/pick.gen";
 import type { Channel } from "./wire/rig.gen";
@@ -50,12 +50,14 @@ export interface ChosenKey {
 
 export interface State {
   specimen?: Specimen;
+  drivers: DriverDeclaration[];
+  measures: MeasureDeclaration[];
   kinds: Declaration[];
   binding: ParameterDeclaration[]; // what a binding takes
   open: boolean; // the live channel
   saving: number; // edits under way
   job?: Job;
-  drift?: { text: string; joints: number; turns: number; vertices: number };
+  drift?: { text: string; joints: number; turns: number; vertices: number; moved: boolean };
   step: Step;
   chosen: string[]; // IDs
   hovered?: string;
@@ -88,6 +90,7 @@ export interface State {
   chosenKey?: ChosenKey;
   frame?: Frame;
   trace?: { joint: string; drivers: NonNullable<Tell["trace"]> };
+  number?: NonNullable<Tell["number"]>; // how the number that is looked at came about
   raised: { subject: string; text: string }[]; // findings of the present frame
 
   framed: boolean; // the camera has come to where the whole specimen is seen
@@ -98,6 +101,8 @@ export interface State {
 
 export const useMyriapod = create<State>(() => ({
   kinds: [],
+  drivers: [],
+  measures: [],
   binding: [],
   open: false,
   saving: 0,

@@ -28,7 +28,7 @@ const (
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
-		Kind: Name, Title: "Travelling wave", Stand: mechanism.OnMechanism, Roles: []mechanism.Role{}, Hosts: []string{splinechain.Name, ribbonchain.Name, fkchain.Name},
+		Kind: Name, Title: "Travelling wave", Waves: true, Stand: mechanism.OnMechanism, Roles: []mechanism.Role{}, Hosts: []string{splinechain.Name, ribbonchain.Name, fkchain.Name},
 		Summary: "A wave runs along a chain: a swimming eel, a creeping tail, a fin that ripples.",
 		Options: parameter.Declared{},
 		Parameters: parameter.Declared{

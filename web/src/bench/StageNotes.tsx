@@ -7,7 +7,7 @@ export function Drift() {
   const drift = useMyriapod((s) => s.drift);
   if (!drift) return null;
   const turned = (drift.turns * 180) / Math.PI;
-  const bad = drift.joints > 1e-6 || turned > 1e-3 || drift.vertices > 1e-5;
+  const bad = drift.moved;
   return (
     <div
       className={`absolute right-4 top-2.5 text-right ${bad ? "text-vermilion-deep" : "text-teal-deep"}`}

@@ -106,6 +106,7 @@ export function BuildTools({ on }: { on: { id: string; name: string }[] }) {
             key={`${kind.kind} ${role.name}`}
             role={role}
             filled={filled[role.name] ?? []}
+            taken={[...ids, ...others.filter((r) => r !== role).flatMap((r) => filled[r.name] ?? [])]}
             onFill={(things) => setFilled((f) => ({ ...f, [role.name]: things }))}
           />
         ))}
@@ -122,7 +123,7 @@ export function BuildTools({ on }: { on: { id: string; name: string }[] }) {
           title={missing.length > 0 ? `Still to be chosen: ${missing.map((r) => r.title).join(", ")}` : undefined}
           onClick={() => void build()}
         >
-          Build {kind.title.startsWith("FK") ? kind.title : kind.title.toLowerCase()}
+          Build {kind.called}
         </button>
       </div>
     </Section>

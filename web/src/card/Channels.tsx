@@ -1,8 +1,10 @@
 import { useState } from "react";
 import { changeChannels, chosenControls, limitHere, type Row, rowsOf, stateOf } from "../channels";
 import { glideHome, hold } from "../motion";
-import { useMyriapod } from "../store";
+import { documentOf, useMyriapod } from "../store";
+import { isDriven } from "../values";
 import type { ChannelState, Control } from "../wire/rig.gen";
+import { Drivers } from "./Drivers";
 import { NumberField } from "./NumberField";
 import { Section } from "./parts";
 
@@ -15,51 +17,63 @@ export function ChannelRows({ control, values }: { control: Control; values: num
     state: stateOf(control, row.channel),
   }));
   const [all, setAll] = useState(false);
+  const [driving, setDriving] = useState<string>(); // the channel whose drivers are open
+  const d = documentOf();
   const shown = rows.filter(({ state }) => all || !state.hidden || (!animating && !state.locked));
   return (
     <div className="flex flex-col gap-1.5 py-1">
       {shown.map(({ channel, title, value, state, scale, unit, decimals, step, dial }) => {
         return (
-          <div key={channel} className={`flex items-center gap-1 ${state.hidden ? "text-ink-soft italic" : ""}`}>
-            <div className="grow">
-              {state.locked ? (
-                <p className="flex justify-between text-locked">
-                  <span>{title}</span>
-                  <span className="w-[84px] text-right pr-1.5">locked</span>
-                </p>
-              ) : (
-                <NumberField
-                  label={title}
-                  unit={unit}
-                  decimals={decimals}
-                  step={step}
-                  value={value / scale}
-                  min={dial ? dial.min : hardEnd(state, "min") / scale}
-                  max={dial ? dial.max : hardEnd(state, "max") / scale}
-                  onTry={(v) => hold(control.id, { [channel]: v * scale })}
-                  onKeep={(v, typed) => {
-                    hold(control.id, { [channel]: v * scale });
-                    if (!typed) glideHome(control.id); // what was typed is meant to be looked at
-                  }}
-                />
+          <div key={channel}>
+            <div className={`flex items-center gap-1 ${state.hidden ? "text-ink-soft italic" : ""}`}>
+              <div className="grow">
+                {state.locked ? (
+                  <p className="flex justify-between text-locked">
+                    <span>{title}</span>
+                    <span className="w-[84px] text-right pr-1.5">locked</span>
+                  </p>
+                ) : (
+                  <NumberField
+                    label={title}
+                    narrow={!animating}
+                    unit={unit}
+                    decimals={decimals}
+                    step={step}
+                    value={value / scale}
+                    min={dial ? dial.min : hardEnd(state, "min") / scale}
+                    max={dial ? dial.max : hardEnd(state, "max") / scale}
+                    onTry={(v) => hold(control.id, { [channel]: v * scale })}
+                    onKeep={(v, typed) => {
+                      hold(control.id, { [channel]: v * scale });
+                      if (!typed) glideHome(control.id); // what was typed is meant to be looked at
+                    }}
+                  />
+                )}
+              </div>
+              {!animating && (
+                <>
+                  <Toggle
+                    on={!!state.locked}
+                    title={`Lock ${title}`}
+                    text="lock"
+                    onPress={() => changeChannels([{ channel, locked: !state.locked }])}
+                  />
+                  <Toggle
+                    on={!!state.hidden}
+                    title={`Hide ${title} from animators`}
+                    text="hide"
+                    onPress={() => changeChannels([{ channel, hidden: !state.hidden }])}
+                  />
+                  <Toggle
+                    on={isDriven(d, control.id, channel)}
+                    title={`What drives ${title}`}
+                    text="drive"
+                    onPress={() => setDriving(driving === channel ? undefined : channel)}
+                  />
+                </>
               )}
             </div>
-            {!animating && (
-              <>
-                <Toggle
-                  on={!!state.locked}
-                  title={`Lock ${title}`}
-                  text="lock"
-                  onPress={() => changeChannels([{ channel, locked: !state.locked }])}
-                />
-                <Toggle
-                  on={!!state.hidden}
-                  title={`Hide ${title} from animators`}
-                  text="hide"
-                  onPress={() => changeChannels([{ channel, hidden: !state.hidden }])}
-                />
-              </>
-            )}
+            {driving === channel && <Drivers of={{ of: control.id, key: channel }} unit={unit} shown={1 / scale} />}
           </div>
         );
       })}

@@ -1,6 +1,6 @@
 import { channelValues, chosenControls } from "../channels";
 import { keyControls, wiggle, zeroChosen } from "../motion";
-import { documentOf, setState, useMyriapod } from "../store";
+import { documentOf, setState, state, useMyriapod } from "../store";
 import type { Control } from "../wire/rig.gen";
 import { BuildTools } from "./BuildTools";
 import { ChannelRows, Limits } from "./Channels";
@@ -10,12 +10,13 @@ import { HomeTools } from "./HomeTools";
 import { NameTools } from "./NameTools";
 import { OutlineTools } from "./OutlineTools";
 import { CardHead, CardLink, Section } from "./parts";
-import { SpaceSwitch, SpaceTools } from "./SpaceTools";
+import { FollowSwitch, SpaceSwitch, SpaceTools } from "./SpaceTools";
 
 /** what says what a control is for. */
 function what(control: Control): string {
-  if (control.name === "global") return "Carries and scales everything";
-  if (control.name === "root") return "Carries the body";
+  const survey = state().specimen?.survey;
+  if (control.id === survey?.global) return "Carries and scales everything";
+  if (control.id === survey?.root) return "Carries the body";
   return `${control.shape.replace(/^./, (c) => c.toUpperCase())} control`;
 }
 
@@ -42,6 +43,7 @@ export function ControlCard({ control }: { control: Control }) {
       <CopyNote id={control.id} />
       <ChannelRows control={control} values={values} />
       <SpaceSwitch control={control} />
+      <FollowSwitch control={control} />
       {held && step !== "motion" && (
         <p className="text-ink-soft">A test pose: it is not part of the rig. Return it to zero, or key it in Motion.</p>
       )}

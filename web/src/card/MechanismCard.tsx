@@ -53,6 +53,7 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
         <ParameterRow
           key={p.key}
           declaration={p}
+          of={{ of: mechanism.id, key: p.key }}
           driven={linkOf(d, mechanism.id, p.key)}
           onDrive={(control) => void edit({ kind: "drive-parameter", mechanism: mechanism.id, key: p.key, control })}
           value={tried?.[p.key] ?? mechanism.parameters[p.key] ?? p.default}
@@ -73,6 +74,12 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
         ))}
         {mechanism.controls.map((c) => (
           <CardLink key={c} id={c} what="answers to" />
+        ))}
+        {[...(mechanism.homes ?? [])].map((id) => (
+          <CardLink key={id} id={id} what="carries" />
+        ))}
+        {(mechanism.takes ?? []).map((id) => (
+          <CardLink key={id} id={id} what="follows" />
         ))}
       </Section>
       <div className="flex flex-wrap gap-2 mt-3">
@@ -95,7 +102,7 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
                 if (added) setState({ chosen: [added.id] });
               }}
             >
-              Add {k.title.startsWith("FK") ? k.title : k.title.toLowerCase()}
+              Add {k.called}
             </button>
           ))}
         <button

@@ -3,6 +3,7 @@ import { type ReactNode, useState } from "react";
 import { documentOf } from "../store";
 import type { Declaration, Point, Value } from "../wire/parameter.gen";
 import type { Address } from "../wire/rig.gen";
+import { Drivers } from "./Drivers";
 import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";
 import { ProfileField } from "./ProfileField";
@@ -20,33 +21,52 @@ export function ParameterRow({
   declaration: d,
   value,
   driven,
+  of,
   onTry,
   onKeep,
   onDrive,
 }: {
   declaration: Declaration;
   value: Value;
+  of: Address;
   driven?: Address; // the dial that gives it its value
   onTry(value: Value): void;
   onKeep(value?: Value): void;
   onDrive(control?: string): void; // by a dial of the control, or by none
 }) {
   const [asking, setAsking] = useState(false);
+  const [open, setOpen] = useState(false);
+  const drivers = open && <Drivers of={of} unit={d.unit ?? ""} />;
+  const look = (
+    <button
+      type="button"
+      className="text-ink-soft hover:text-ink hover:underline"
+      aria-label={`What drives ${d.title}`}
+      aria-expanded={open}
+      onClick={() => setOpen(!open)}
+    >
+      drive
+    </button>
+  );
   if (driven)
     return (
-      <div className="border-b border-dotted border-rule py-1.5 flex items-center gap-1" title={d.help}>
-        <span className="w-[92px]">{d.title}</span>
-        <div className="grow">
-          <CardLink id={driven.of} what="◇ by" note={driven.key} />
+      <div className="border-b border-dotted border-rule py-1.5" title={d.help}>
+        <div className="flex items-center gap-1">
+          <span className="w-[92px]">{d.title}</span>
+          <div className="grow">
+            <CardLink id={driven.of} what="◇ by" note={driven.key} />
+          </div>
+          <button
+            type="button"
+            className="text-ink-soft hover:text-ink hover:underline"
+            aria-label={`Free ${d.title} from its dial`}
+            onClick={() => onDrive()}
+          >
+            free
+          </button>
+          {look}
         </div>
-        <button
-          type="button"
-          className="text-ink-soft hover:text-ink hover:underline"
-          aria-label={`Free ${d.title} from its dial`}
-          onClick={() => onDrive()}
-        >
-          free
-        </button>
+        {drivers}
       </div>
     );
   return (
@@ -65,8 +85,10 @@ export function ParameterRow({
               dial
             </button>
           )}
+          {d.dial && look}
         </NumberRow>
       )}
+      {drivers}
       {asking && (
         <HangField
           label={`Control whose dial drives ${d.title}`}
@@ -123,7 +145,7 @@ function NumberRow({
   const [low, high] = sliderRange(d, value);
   const step = (high - low) / 400;
   return (
-    <div className="grid grid-cols-[92px_1fr_auto_auto] items-center gap-2">
+    <div className="grid grid-cols-[92px_1fr_auto_auto_auto] items-center gap-2">
       <span>{d.title}</span>
       <input
         type="range"

@@ -1,8 +1,7 @@
 import { useState } from "react";
 import { chainOf } from "../actions";
-import { edit } from "../session";
+import { edit, foresee } from "../session";
 import { documentOf, setState } from "../store";
-import { matches } from "../wildcard";
 import type { Change } from "../wire/edits.gen";
 import type { Joint } from "../wire/rig.gen";
 import { Section } from "./parts";
@@ -33,7 +32,12 @@ export function RepeatTools({ joints }: { joints: Joint[] }) {
   const [count, setCount] = useState("6");
   const [stations, setStations] = useState(() => carrier?.name.replace(/\d+(?!.*\d)/, "*") ?? "");
   const sources = tops.map((j) => j.id);
-  const at = d.joints.filter((j) => stations && matches(stations, j.name) && !chosen.has(j.id) && j.id !== carrier?.id);
+  const [there, setThere] = useState<string>();
+  const series = { rule: "series", like: stations } as const;
+  const look = async () => {
+    const seen = await foresee({ kind: "add-repeat", name: "", sources, ...series });
+    setThere(typeof seen === "string" ? seen : `${seen?.added.length ?? 0} joints more`);
+  };
   type Repeating = Extract<Change, { kind: "add-repeat" }>;
   const make = async (change: Omit<Repeating, "kind" | "name" | "sources">) => {
     const made = await edit({ kind: "add-repeat", name: "", sources, ...change }, "Repeating");
@@ -79,10 +83,10 @@ export function RepeatTools({ joints }: { joints: Joint[] }) {
           className="flex gap-2 items-center py-0.5"
           onSubmit={(e) => {
             e.preventDefault();
-            void make({ rule: "series", stations: at.map((j) => j.id) });
+            void make(series);
           }}
         >
-          <button type="submit" className="action" disabled={at.length === 0}>
+          <button type="submit" className="action" disabled={!stations}>
             Series
           </button>
           at{" "}
@@ -90,13 +94,18 @@ export function RepeatTools({ joints }: { joints: Joint[] }) {
             aria-label="Series, at the joints called"
             className="field w-24 figure"
             value={stations}
-            onChange={(e) => setStations(e.target.value)}
+            onChange={(e) => {
+              setStations(e.target.value);
+              setThere(undefined);
+            }}
+            onFocus={() => void look()}
+            onBlur={() => void look()}
             title={`For example ${chainOf(carrier.id)
               .slice(0, 2)
               .map((id) => d.joints.find((j) => j.id === id)?.name)
               .join(", ")} …; * is a wildcard`}
           />
-          <span className="text-ink-soft">{at.length} joints</span>
+          <span className="text-ink-soft">{there}</span>
         </form>
       )}
     </Section>

@@ -4,10 +4,11 @@ import type { Role } from "../wire/mechanism.gen";
 import { HangField } from "./HangField";
 import { nameOf } from "./parts";
 
-/** candidates lists what can stand in a role. */
-function candidates(role: Role) {
+/** candidates lists what can stand in a role, but for what stands in others. */
+function candidates(role: Role, taken: string[]) {
   const d = documentOf();
-  return [...(role.joints ? d.joints : []), ...(role.controls ? d.controls : []), ...(role.parts ? d.parts : [])];
+  const all = [...(role.joints ? d.joints : []), ...(role.controls ? d.controls : []), ...(role.parts ? d.parts : [])];
+  return all.filter((t) => !taken.includes(t.id));
 }
 
 /** said says how many things a role takes. */
@@ -19,7 +20,17 @@ function said({ least, most, joints, controls, parts }: Role): string {
 }
 
 /** RoleField asks for what stands in one role: by name, or by a click on the stage, where all that can stand there is lit. */
-export function RoleField({ role, filled, onFill }: { role: Role; filled: string[]; onFill(ids: string[]): void }) {
+export function RoleField({
+  role,
+  filled,
+  taken,
+  onFill,
+}: {
+  role: Role;
+  filled: string[];
+  taken: string[]; // what stands in other roles
+  onFill(ids: string[]): void;
+}) {
   const asking = useMyriapod((s) => s.asking?.role === role.name);
   const room = role.most === 0 || filled.length < role.most;
   const add = (id: string) => onFill(role.most === 1 ? [id] : [...filled.filter((f) => f !== id), id]);
@@ -27,7 +38,9 @@ export function RoleField({ role, filled, onFill }: { role: Role; filled: string
   // The stage asks whoever answers now, so that several clicks fill the role one after the other.
   useEffect(() => {
     if (!asking) return;
-    setState({ asking: { role: role.name, title: role.title, ids: candidates(role).map((t) => t.id), pick: add } });
+    setState({
+      asking: { role: role.name, title: role.title, ids: candidates(role, taken).map((t) => t.id), pick: add },
+    });
   });
   return (
     <fieldset className="border-b border-dotted border-rule pb-1.5" data-role={role.name}>
@@ -53,7 +66,7 @@ export function RoleField({ role, filled, onFill }: { role: Role; filled: string
           <HangField
             label={`${role.title}, by name`}
             placeholder="by name"
-            carriers={candidates(role).filter((t) => !filled.includes(t.id))}
+            carriers={candidates(role, [...taken, ...filled])}
             verb="Put"
             onHang={add}
           />
@@ -65,7 +78,7 @@ export function RoleField({ role, filled, onFill }: { role: Role; filled: string
               setState({
                 asking: asking
                   ? undefined
-                  : { role: role.name, title: role.title, ids: candidates(role).map((t) => t.id), pick: add },
+                  : { role: role.name, title: role.title, ids: candidates(role, taken).map((t) => t.id), pick: add },
               })
             }
           >

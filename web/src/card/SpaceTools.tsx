@@ -1,6 +1,7 @@
 import { channelValues, chosenControls } from "../channels";
 import { askSwitch, edit } from "../session";
 import { documentOf, useMyriapod } from "../store";
+import { linkOf } from "../values";
 import type { Control } from "../wire/rig.gen";
 import { HangField } from "./HangField";
 import { ORDERS } from "./OrientTools";
@@ -88,6 +89,33 @@ export function SpaceSwitch({ control }: { control: Control }) {
         {spacesOf(control).map((space, i) => (
           <option key={space} value={i}>
             {spaceName(space)}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+/** FollowSwitch has a control follow another of its sources while it stays where it stands. */
+export function FollowSwitch({ control }: { control: Control }) {
+  const d = documentOf();
+  const dials = control.dials ?? [];
+  const follow = d.mechanisms.find((m) => m.homes?.includes(control.id) && (m.takes?.length ?? 0) > 1);
+  const by = follow && linkOf(d, follow.id, "source");
+  const dial = dials.findIndex((x) => by?.of === control.id && x.name === by.key);
+  const at = useMyriapod(() => Math.round(channelValues(control)[6 + dial] ?? 0));
+  if (!follow || dial < 0) return null;
+  return (
+    <label className="flex justify-between items-center py-1">
+      Follows, staying in place
+      <select
+        className="field"
+        value={at}
+        onChange={(e) => askSwitch(control.id, Number(e.target.value), dials[dial]?.name)}
+      >
+        {(follow.takes ?? []).map((id, i) => (
+          <option key={id} value={i}>
+            {nameOf(id)}
           </option>
         ))}
       </select>

@@ -16,6 +16,7 @@ import { SnapTools } from "./SnapTools";
 export function StepCard() {
   const step = useMyriapod((s) => s.step);
   const d = useDocument();
+  const survey = useMyriapod((s) => s.specimen?.survey);
   const all = useMyriapod((s) => s.specimen?.findings);
   const findings = (all ?? []).filter((f) => step === "trials" || f.step === step);
   const raised = useMyriapod((s) => s.raised);
@@ -89,7 +90,7 @@ export function StepCard() {
           </p>
           <Section title="In this rig">
             {d.controls.filter(made).map((c) => (
-              <CardLink key={c.id} id={c.id} what={c.shape === "pennant" ? "⚑" : "◇"} />
+              <CardLink key={c.id} id={c.id} what={c.id === survey?.global || c.id === survey?.root ? "⚑" : "◇"} />
             ))}
             <Copies of={d.controls} />
           </Section>

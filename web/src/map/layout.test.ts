@@ -1,5 +1,8 @@
 import { describe, expect, it } from "vitest";
+import { setState } from "../store";
+import type { Declaration } from "../wire/mechanism.gen";
 import type { Document, Joint, Repeat } from "../wire/rig.gen";
+import type { Specimen } from "../wire/wire.gen";
 import { layOut } from "./layout";
 
 const joint = (id: string, parent: string, z: number, name = id): Joint => ({
@@ -54,6 +57,9 @@ describe("layOut", () => {
       joint(`${id}2`, `${id}1`, 2, `${name}_2`),
       joint(`${id}3`, `${id}2`, 3, `${name}_3`),
     ];
+    setState({
+      specimen: { survey: { sides: { l1: "L", l2: "L", l3: "L", r1: "R", r2: "R", r3: "R" } } } as unknown as Specimen,
+    });
     const { stations } = layOut(
       document([
         ...["a", "b", "c", "d", "e", "f", "g"].map((id, i) => joint(id, " abcdef"[i]?.trim() ?? "", 1 - i)),
@@ -152,7 +158,7 @@ describe("marks of controls", () => {
     mechanisms: [
       mechanism("chain", ["first", "middle"]),
       mechanism("guest", ["over"], "chain"),
-      mechanism("wave", [], "chain"),
+      { ...mechanism("wave", [], "chain"), kind: "ripple" },
     ],
   };
 
@@ -169,6 +175,7 @@ describe("marks of controls", () => {
   });
 
   it("and braces of guests lie below that of their host", () => {
+    setState({ kinds: [{ kind: "ripple", waves: true } as Declaration] });
     const braces = Object.fromEntries(layOut(rigged, {}).braces.map((b) => [b.id, b]));
     const depth = (id: string) => braces[id]?.points[0]?.y ?? 0;
     expect(depth("guest")).toBeGreaterThan(depth("chain"));

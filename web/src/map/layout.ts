@@ -1,4 +1,5 @@
 import { type Side, sideOf } from "../stage/side";
+import { state } from "../store";
 import type { Document, Joint } from "../wire/rig.gen";
 import type { Specimen } from "../wire/wire.gen";
 
@@ -176,7 +177,7 @@ class Plan {
       name: joint.name,
       x,
       y,
-      side: sideOf(joint.name),
+      side: sideOf(joint.id),
       radius: Math.min(trunk ? 4.6 : 3.4, Math.max(0.8, spacing * 0.4)),
       trunk,
     };
@@ -187,7 +188,7 @@ class Plan {
   /** limb lays a chain out from a station: left up, right down, others to one side and the other; at an end of the trunk outward. */
   private limb(top: Joint, from: Spot, index: number, outward: number, onTrunk = false): number {
     const path = this.path(top);
-    const side = sideOf(top.name);
+    const side = sideOf(top.id);
     const way = side === "L" ? -1 : side === "R" ? 1 : outward !== 0 && index === 0 ? 0 : index % 2 === 0 ? -1 : 1;
     const ahead = outward !== 0 && path.length > 1 && (side === "C" || !onTrunk);
     const reach = ahead ? Math.min(12, 130 / path.length) : Math.min(13, LIMB / path.length);
@@ -240,7 +241,7 @@ class Plan {
           this.limb(branch, spot, k, 0);
         });
       });
-      this.layout.lines.push({ key: top.id, points, side: sideOf(top.name) });
+      this.layout.lines.push({ key: top.id, points, side: sideOf(top.id) });
     });
     return x + (longest - 1) * reach;
   }
@@ -276,7 +277,7 @@ function placeMechanisms(layout: Layout, d: Document, end: number) {
         name: m.name,
         on: m.on,
         host: m.host,
-        wave: m.controls.length === 0,
+        wave: state().kinds.find((k) => k.kind === m.kind)?.waves ?? false,
         points: shift(host.points, guests * (host.trunk ? 9 : 4)),
       });
       continue;
@@ -300,10 +301,17 @@ function placeMechanisms(layout: Layout, d: Document, end: number) {
     layout.braces.push(brace);
     for (const id of m.controls) placeMark(layout, d, at, m.joints, id, trunk, 0, placed);
   }
+  const survey = state().specimen?.survey;
   d.controls
     .filter((c) => !placed.has(c.id) && !hidden.has(c.id))
     .forEach((c, i) => {
-      layout.marks.push({ ...markOf(d, c.id), x: end + 22 * i, y: 0, root: c.shape === "pennant", size: 7 });
+      layout.marks.push({
+        ...markOf(d, c.id),
+        x: end + 22 * i,
+        y: 0,
+        root: c.id === survey?.global || c.id === survey?.root,
+        size: 7,
+      });
     });
 }
 

@@ -74,7 +74,7 @@ export function Handles({ document }: { document: Document }) {
       const handle = handles[i];
       if (!handle) return;
       const lit = chosen.includes(control.id) || !!asked?.includes(control.id);
-      const side = sideOf(control.name);
+      const side = sideOf(control.id);
       const own = control.colour || (side === "C" ? INKS.control : INKS[side]);
       const ink = lit ? INKS.violet : hovered === control.id ? INKS.finding : own;
       for (const material of [handle.front, handle.behind]) {

@@ -76,17 +76,17 @@ export function Skeleton({ document }: { document: Document }) {
     const picked = new Set(chosen);
     const troubled = new Set(raised.map((f) => f.subject));
     const flagged = new Set(document.mechanisms.filter((m) => troubled.has(m.id)).flatMap((m) => m.joints));
-    const own = (id: string, name: string) => (flagged.has(id) ? INKS.finding : INKS[sideOf(name)]);
+    const own = (id: string) => (flagged.has(id) ? INKS.finding : INKS[sideOf(id)]);
     const lit = new Set(asked);
-    const paint = (id: string, name: string) =>
-      colour.set(hovered === id ? INKS.control : lit.has(id) || picked.has(id) ? INKS.violet : own(id, name));
+    const paint = (id: string) =>
+      colour.set(hovered === id ? INKS.control : lit.has(id) || picked.has(id) ? INKS.violet : own(id));
     document.joints.forEach((j, i) => {
-      meshes.collars.setColorAt(i, paint(j.id, j.name));
-      meshes.barbs.setColorAt(i, paint(j.id, j.name));
+      meshes.collars.setColorAt(i, paint(j.id));
+      meshes.barbs.setColorAt(i, paint(j.id));
     });
     bones.forEach((b, i) => {
       const joint = document.joints[b.from];
-      if (joint) meshes.quills.setColorAt(i, paint(joint.id, joint.name));
+      if (joint) meshes.quills.setColorAt(i, paint(joint.id));
     });
     for (const mesh of Object.values(meshes)) {
       if (mesh.instanceColor) mesh.instanceColor.needsUpdate = true;

@@ -1,4 +1,4 @@
-import { Matrix4, Vector3 } from "three";
+import { InstancedMesh, Matrix4, Mesh, Vector3 } from "three";
 import { documentOf, state, type Vector } from "../store";
 import { pick } from "./pointer";
 import { controlMatrix, placeOf, project, view } from "./view";
@@ -10,11 +10,35 @@ declare global {
       onScreen(what: string | Vector): { x: number; y: number } | null;
       gripOf(control: string): { x: number; y: number } | null;
       pickAt(x: number, y: number): string | null;
+      instancesAt(part: string): [number, number, number][]; // where a part is drawn beside itself
+      vertexOf(part: string, vertex: number): [number, number, number] | null; // as it is drawn, before any skin of the page's
     };
   }
 }
 
 window.myriapodStage = {
+  instancesAt(part) {
+    const places: [number, number, number][] = [];
+    view.scene?.traverse((object) => {
+      if (!(object instanceof InstancedMesh) || object.userData.instances !== part) return;
+      const matrix = new Matrix4();
+      for (let i = 0; i < object.count; i++) {
+        object.getMatrixAt(i, matrix);
+        const { x, y, z } = new Vector3().setFromMatrixPosition(matrix);
+        places.push([x, y, z]);
+      }
+    });
+    return places;
+  },
+  vertexOf(part, vertex) {
+    let found: [number, number, number] | null = null;
+    view.scene?.traverse((object) => {
+      if (!(object instanceof Mesh) || object.userData.part !== part) return;
+      const { x, y, z } = new Vector3().fromBufferAttribute(object.geometry.getAttribute("position"), vertex);
+      found = [x, y, z];
+    });
+    return found;
+  },
   pickAt: (x, y) => pick(x, y)?.id ?? null,
   onScreen(what) {
     const { camera, canvas } = view;

@@ -12,7 +12,7 @@ export type Change =
   | { kind: "add-measure"; measure: string; name: string; of: Array<string>; axis: number[] }
   | { kind: "add-mechanism"; mechanism: string; name: string; joints?: Array<string>; host?: string; options?: Set; parameters?: Set; blend?: boolean; roles?: Record<string, Array<string>> }
   | { kind: "add-parts"; from: string; parts: Array<{ name: string; mesh: string; vertices: number; colour: string; joints?: Array<number>; weights?: string; morphs?: Array<{ name: string; deltas: string; value: number }> }>; joints?: Array<{ name: string; parent: number; position: number[]; rotation: number[] }>; clips?: Array<{ name: string; end: number; jointTracks?: Array<{ joint: string; property: string; keys: Array<{ frame: number; value: number[]; ease: string }> }>; morphTracks?: Array<{ part: string; morph: string; keys: Array<{ frame: number; value: number; ease: string }> }> }>; notes?: Array<string> }
-  | { kind: "add-repeat"; name: string; rule: string; sources: Array<string>; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; replace?: string; pattern?: string; through?: boolean }
+  | { kind: "add-repeat"; name: string; rule: string; sources: Array<string>; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; like?: string; replace?: string; pattern?: string; through?: boolean }
   | { kind: "arrange-controls"; mechanism: string; controls: Array<string>; places: Array<number> }
   | { kind: "bind"; parts: Array<string>; joints: Array<string>; blend?: number; alike?: boolean }
   | { kind: "bind-rigid"; parts: Array<string>; joint: string; faces?: Array<number>; alike?: boolean }
@@ -36,8 +36,10 @@ export type Change =
   | { kind: "flip-faces"; parts: Array<string>; faces?: Array<number> }
   | { kind: "hang-controls"; controls: Array<string>; space: string }
   | { kind: "insert-joint"; before: string; position?: number[]; name?: string }
+  | { kind: "key-pose"; clip: string; frame: number; ease: string; poses: Array<{ control: string; values: Record<Channel, number> }> }
   | { kind: "label"; ids: Array<string>; pattern: string }
   | { kind: "lay-chain"; positions: Array<number[]>; pattern: string; parent?: string; count?: number }
+  | { kind: "limit-here"; controls: Array<string>; values: Record<Channel, number> }
   | { kind: "make-home"; homes: Array<{ control: string; values: number[] }>; built?: boolean }
   | { kind: "merge-parts"; parts: Array<string>; name: string }
   | { kind: "move-driver"; id: string; place: number }

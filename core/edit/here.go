@@ -1,0 +1,130 @@
+package edit
+
+import (
+	"errors"
+	"fmt"
+	"maps"
+	"math"
+	"path"
+	"slices"
+	"strings"
+
+	"myriapod/core/rig"
+)
+
+// LimitHere makes where a control stands the ends of how far channels go, of each of the controls alike: above rest the upper end, below it the lower one. What stands
+// at rest, and what is locked, stays as it is.
+type LimitHere struct {
+	Controls []string                `json:"controls"`
+	Values   map[rig.Channel]float64 `json:"values"` // metres, radians
+}
+
+// slight is how near to rest, in metres or radians, a channel counts as standing there.
+const slight = 1e-6
+
+// Title implements Edit.
+func (e *LimitHere) Title(d *rig.Document) string {
+	return "Limit " + controlsNamed(d, e.Controls) + " where it stands"
+}
+
+// Touches implements Edit.
+func (e *LimitHere) Touches(*rig.Document) []string { return e.Controls }
+
+// Apply implements Edit.
+func (e *LimitHere) Apply(c *Context, d *rig.Document) error {
+	away := false
+	err := eachControl(d, e.Controls, func(control *rig.Control) error {
+		if control.Channels == nil {
+			control.Channels = map[rig.Channel]rig.ChannelState{}
+		}
+		for _, channel := range slices.Sorted(maps.Keys(e.Values)) {
+			value := e.Values[channel]
+			if channel.Index() < 0 || math.Abs(value) < slight || control.State(channel).Locked {
+				continue
+			}
+			away = true
+			change := ChannelChange{Channel: channel, Max: &value}
+			if value < 0 {
+				change = ChannelChange{Channel: channel, Min: &value}
+			}
+			if err := change.apply(c, d, control); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err == nil && !away {
+		return errors.New("it stands at rest; bring it as far as it should go, then limit it there")
+	}
+	return err
+}
+
+// PoseOf is how a control stands: what its channels and dials say, in metres, radians and the dials' units.
+type PoseOf struct {
+	Control string                  `json:"control"`
+	Values  map[rig.Channel]float64 `json:"values"`
+}
+
+// KeyPose keys controls as they stand at a frame: all their channels and dials that are not locked.
+type KeyPose struct {
+	Clip  string   `json:"clip"`
+	Frame float64  `json:"frame"`
+	Ease  rig.Ease `json:"ease"`
+	Poses []PoseOf `json:"poses"`
+}
+
+// Title implements Edit.
+func (e *KeyPose) Title(d *rig.Document) string { return e.keys(d).Title(d) }
+
+// Touches implements Edit.
+func (e *KeyPose) Touches(d *rig.Document) []string { return e.keys(d).Touches(d) }
+
+// Apply implements Edit.
+func (e *KeyPose) Apply(c *Context, d *rig.Document) error {
+	for _, pose := range e.Poses {
+		if d.Control(pose.Control) == nil {
+			return missing("control", pose.Control)
+		}
+	}
+	return e.keys(d).Apply(c, d)
+}
+
+// keys are the keys that the poses come to.
+func (e *KeyPose) keys(d *rig.Document) *SetKeys {
+	set := &SetKeys{Clip: e.Clip}
+	for _, pose := range e.Poses {
+		control := d.Control(pose.Control)
+		if control == nil {
+			continue
+		}
+		for _, channel := range control.AllChannels() {
+			value, given := pose.Values[channel]
+			if !given || control.State(channel).Locked {
+				continue
+			}
+			set.Keys = append(set.Keys, KeyValue{KeyPlace: KeyPlace{Control: control.ID, Channel: channel, Frame: e.Frame}, Value: value, Ease: e.Ease})
+		}
+	}
+	return set
+}
+
+// jointsLike lists the joints whose names fit a pattern, in document order: * and ? are wildcards, and without them any part of the name fits.
+func jointsLike(d *rig.Document, pattern string) ([]string, error) {
+	pattern = strings.ToLower(strings.TrimSpace(pattern))
+	whole := strings.ContainsAny(pattern, "*?")
+	var ids []string
+	for _, j := range d.Joints {
+		name := strings.ToLower(j.Name)
+		fits := strings.Contains(name, pattern)
+		if whole {
+			var err error
+			if fits, err = path.Match(strings.NewReplacer("[", `\[`, `\`, `\\`).Replace(pattern), name); err != nil {
+				return nil, fmt.Errorf("the pattern %q cannot be read; write * and ? for wildcards", pattern)
+			}
+		}
+		if fits {
+			ids = append(ids, j.ID)
+		}
+	}
+	return ids, nil
+}

@@ -1,0 +1,44 @@
+package evaluate
+
+import (
+	"fmt"
+
+	"myriapod/core/rig"
+)
+
+// Made is what one driver has made of a number: how much of it counts, and what the number is with it.
+type Made struct {
+	Driver string  `json:"driver"` // ID
+	Share  float64 `json:"share"`
+	Value  float64 `json:"value"`
+}
+
+// NumberTrace is how a number came about in the present frame: from its input through its drivers to what limits and locks leave of it.
+type NumberTrace struct {
+	Of    rig.Address `json:"of"`
+	Input float64     `json:"input"`
+	Made  []Made      `json:"made"`
+	Value float64     `json:"value"`
+	Held  bool        `json:"held"` // limits or a lock hold it back
+	Late  bool        `json:"late"` // a driver reads something as it was a step ago, because that hangs on this number in turn
+}
+
+// TraceNumber tells how a number came about.
+func (e *Evaluator) TraceNumber(a rig.Address) (NumberTrace, error) {
+	slot, ok := e.Plan.Layout.Find(a)
+	if !ok {
+		return NumberTrace{}, fmt.Errorf("there is no %s to trace", e.Plan.Document.NameOfValue(a))
+	}
+	e.Evaluate()
+	trace := NumberTrace{Of: a, Input: e.Frame.Inputs[slot], Value: e.Frame.Values[slot], Made: []Made{}}
+	last := trace.Input
+	for _, layer := range e.Plan.Through(e.Frame, slot) {
+		trace.Made = append(trace.Made, Made{layer.Driver, layer.Share, layer.Value})
+		last = layer.Value
+	}
+	trace.Held = last != trace.Value
+	for _, late := range e.Plan.Lates {
+		trace.Late = trace.Late || late.Driven == slot
+	}
+	return trace, nil
+}

@@ -1,0 +1,168 @@
+import { Switch } from "@headlessui/react";
+import { useEffect, useState } from "react";
+import { figure } from "../numbers";
+import { askNumber, edit } from "../session";
+import { documentOf, useMyriapod } from "../store";
+import { addresses, addressOf, nameOfValue } from "../values";
+import type { Address, Driver } from "../wire/rig.gen";
+import { HangField } from "./HangField";
+import { NumberField } from "./NumberField";
+
+const often = 250; // milliseconds between two looks at how a number comes about
+
+/** Drivers lists what drives a number, from the lowest on, with what each makes of it now, and adds to it. shown is how many units that are shown one unit of the number is. */
+export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; shown?: number }) {
+  const d = documentOf();
+  const kinds = useMyriapod((s) => s.drivers);
+  const trace = useMyriapod((s) => (s.number?.of.of === of.of && s.number.of.key === of.key ? s.number : undefined));
+  const [kind, setKind] = useState("link");
+  const [asking, setAsking] = useState(false);
+  const declared = kinds.find((k) => k.kind === kind);
+  const stack = d.drivers.filter((x) => x.drives.of === of.of && x.drives.key === of.key);
+  useEffect(() => {
+    askNumber({ of: of.of, key: of.key });
+    const timer = setInterval(() => askNumber({ of: of.of, key: of.key }), often);
+    return () => clearInterval(timer);
+  }, [of.of, of.key]);
+  const said = (value: number) => `${figure(value * shown)} ${unit}`.trim();
+  const add = (by: Address[]) => {
+    setAsking(false);
+    void edit({ kind: "add-driver", driver: kind, drives: of, by });
+  };
+  return (
+    <div className="border-l-2 border-violet pl-2 my-1 flex flex-col gap-1" data-drivers={stack.length}>
+      {trace && (
+        <p className="flex justify-between text-ink-soft">
+          <span>by hand or clip</span>
+          <span className="figure">{said(trace.input)}</span>
+        </p>
+      )}
+      {stack.map((driver, i) => (
+        <DriverRow
+          key={driver.id}
+          driver={driver}
+          place={i}
+          last={i === stack.length - 1}
+          made={trace?.made.find((m) => m.driver === driver.id)?.value}
+          said={said}
+        />
+      ))}
+      {trace && stack.length > 0 && (
+        <p className={`flex justify-between ${trace.held ? "text-vermilion-deep" : ""}`}>
+          <span>
+            {trace.held ? "held by its limits at" : "comes to"}
+            {trace.late && <span className="text-ink-soft"> · in a loop, a step late</span>}
+          </span>
+          <span className="figure">{said(trace.value)}</span>
+        </p>
+      )}
+      <div className="flex gap-2 items-center">
+        <select
+          aria-label={`Kind of driver for ${of.key}`}
+          className="field"
+          value={kind}
+          title={declared?.summary}
+          onChange={(e) => setKind(e.target.value)}
+        >
+          {kinds.map((k) => (
+            <option key={k.kind} value={k.kind}>
+              {k.title}
+            </option>
+          ))}
+        </select>
+        <button
+          type="button"
+          className="action"
+          aria-expanded={asking}
+          onClick={() => (declared?.least === 0 ? add([]) : setAsking(!asking))}
+        >
+          Add a driver
+        </button>
+      </div>
+      {asking && (
+        <HangField
+          label={`What drives ${of.key}`}
+          placeholder="name.number"
+          carriers={addresses(d).filter((a) => a.id !== `${of.of}.${of.key}`)}
+          verb="Drive"
+          onHang={(id) => add([addressOf(id)])}
+        />
+      )}
+    </div>
+  );
+}
+
+/** DriverRow is one driver: what it reads, its parameters, whether it is on, and where it stands among the others. */
+function DriverRow({
+  driver,
+  place,
+  last,
+  made,
+  said,
+}: {
+  driver: Driver;
+  place: number;
+  last: boolean;
+  made?: number;
+  said(value: number): string;
+}) {
+  const declared = useMyriapod((s) => s.drivers.find((k) => k.kind === driver.kind));
+  const d = documentOf();
+  const small = "text-ink-soft hover:text-ink disabled:opacity-30";
+  const move = (to: number) => void edit({ kind: "move-driver", id: driver.id, place: to });
+  const title = declared?.title ?? driver.kind;
+  return (
+    <div className={driver.on ? "" : "text-ink-soft"}>
+      <p className="flex gap-2 items-center">
+        <span className="text-violet">{title}</span>
+        <span className="grow figure">{driver.by.map((a) => nameOfValue(d, a)).join(", ")}</span>
+        {made !== undefined && <span className="figure whitespace-nowrap">{said(made)}</span>}
+        <Switch
+          checked={driver.on}
+          onChange={(on) => void edit({ kind: "change-driver", id: driver.id, on })}
+          aria-label={`${title} on`}
+          className="w-7 h-3.5 rounded-full border border-ink data-checked:bg-violet"
+        />
+        <button
+          type="button"
+          className={small}
+          disabled={place === 0}
+          aria-label={`${title} earlier`}
+          onClick={() => move(place - 1)}
+        >
+          ↑
+        </button>
+        <button
+          type="button"
+          className={small}
+          disabled={last}
+          aria-label={`${title} later`}
+          onClick={() => move(place + 1)}
+        >
+          ↓
+        </button>
+        <button
+          type="button"
+          className={small}
+          aria-label={`Take the ${title.toLowerCase()} off`}
+          onClick={() => void edit({ kind: "remove-driver", id: driver.id })}
+        >
+          ×
+        </button>
+      </p>
+      {declared?.parameters.map((p) => (
+        <NumberField
+          key={p.key}
+          label={p.title}
+          unit={p.unit}
+          min={p.min}
+          max={p.max}
+          step={(Math.min(p.max, 10) - Math.max(p.min, -10)) / 400}
+          decimals={3}
+          value={Number(driver.parameters[p.key] ?? p.default)}
+          onKeep={(value) => void edit({ kind: "change-driver", id: driver.id, parameters: { [p.key]: value } })}
+        />
+      ))}
+    </div>
+  );
+}
