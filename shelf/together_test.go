@@ -181,7 +181,7 @@ func TestTheListingIsRightAndReadsNoDocument(t *testing.T) {
 	for _, line := range again {
 		assert.Empty(t, line.Damage)
 	}
-	_, err = sh.State(list[0].ID)
+	_, err = shelf.New(s, kinds.All(), nil).State(list[0].ID)
 	assert.ErrorIs(t, err, store.ErrDamaged)
 	assert.ErrorContains(t, err, "go to one of them")
 }

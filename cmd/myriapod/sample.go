@@ -128,19 +128,15 @@ func (s *sampler) run(e *evaluate.Evaluator, body *evaluate.Body, out io.Writer)
 			return err
 		}
 	}
-	settings, err := s.settings(e)
+	held, err := s.settings(e)
 	if err != nil {
 		return err
 	}
+	e.Hold(held)
 	table := csv.NewWriter(out)
 	result := output{FPS: e.Plan.Document.FPS, Frames: []sampleFrame{}}
 	for frame := frames.from; frame <= frames.to; frame += frames.step {
-		e.SetFrame(float64(frame))
-		for _, setting := range settings {
-			if err := e.SetChannel(setting.control, setting.channel, setting.value); err != nil {
-				return err
-			}
-		}
+		e.PoseAt(float64(frame)/e.Plan.Document.FPS, held)
 		e.Evaluate()
 		sampled := pick(frame)
 		if s.format == "csv" {
@@ -201,15 +197,9 @@ func (s *sampler) pick(e *evaluate.Evaluator, body *evaluate.Body) (func(frame i
 	}, nil
 }
 
-type setting struct {
-	control int
-	channel rig.Channel
-	value   float64
-}
-
 // settings reads --set. Angles come in degrees.
-func (s *sampler) settings(e *evaluate.Evaluator) ([]setting, error) {
-	var list []setting
+func (s *sampler) settings(e *evaluate.Evaluator) ([]evaluate.Held, error) {
+	var list []evaluate.Held
 	for _, text := range s.set {
 		left, right, ok := strings.Cut(text, "=")
 		dot := strings.LastIndexByte(left, '.')
@@ -237,11 +227,11 @@ func (s *sampler) settings(e *evaluate.Evaluator) ([]setting, error) {
 		case control.Hold(channel, value) != value:
 			return nil, fmt.Errorf("--set %s: that is beyond the channel's limits", text)
 		}
-		index := e.Plan.ControlIndex[control.ID]
-		if err := e.SetChannel(index, channel, value); err != nil {
+		slot := e.Slot(e.Plan.ControlIndex[control.ID], channel)
+		if err := e.Check(slot, value); err != nil {
 			return nil, fmt.Errorf("--set %s: %w", text, err)
 		}
-		list = append(list, setting{index, channel, value})
+		list = append(list, evaluate.Held{Slot: slot, Value: value})
 	}
 	return list, nil
 }

@@ -12,6 +12,7 @@ import (
 	"myriapod/core/driver"
 	"myriapod/core/edit"
 	"myriapod/core/evaluate"
+	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/motion"
@@ -363,4 +364,79 @@ func TestWayAndSpeedAlongTheClip(t *testing.T) {
 	}
 	_, err := edit.Apply(&edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}, d, &edit.AddDriver{Driver: driver.LagKind, Drives: root.Of(rig.MoveZ)})
 	assert.ErrorContains(t, err, "root is looked at ahead of its time, and root is driven by something with memory")
+}
+
+// A state brings any evaluator of the same plan back to the same frame, to the bit, wherever it was meanwhile, with a hand at work as well. A state of
+// another plan is refused in words, and changes nothing.
+func TestAStateIsRestored(t *testing.T) {
+	d, to := lagged(t, 0.5)
+	d = change(t, d, &edit.AddDriver{Driver: rig.LinkKind, Drives: d.Controls[2].Of(rig.RotateX), By: []rig.Address{to}})
+	clip := motion.Prepare(d.Clips[0])
+	e := open(t, d)
+	others := []*evaluate.Evaluator{evaluate.New(e.Plan), e}
+	rapid.Check(t, func(t *rapid.T) {
+		wander := func(e *evaluate.Evaluator) {
+			e.Release()
+			if e.SetClip(nil); rapid.Bool().Draw(t, "clip") {
+				e.SetClip(clip)
+			}
+			e.SetStill(rapid.IntRange(0, 4).Draw(t, "still") == 0)
+			var held []evaluate.Held
+			for range rapid.IntRange(0, 6).Draw(t, "held") {
+				slot := e.Slot(rapid.IntRange(1, len(d.Controls)-1).Draw(t, "control"), rapid.SampledFrom(rig.Channels[:]).Draw(t, "channel"))
+				held = append(held, evaluate.Held{Slot: slot, Value: rapid.Float64Range(-1, 1).Draw(t, "value")})
+			}
+			for range rapid.IntRange(1, 4).Draw(t, "looks") {
+				e.PoseAt(rapid.Float64Range(-1, 11).Draw(t, "seconds"), held)
+				if rapid.Bool().Draw(t, "hand") {
+					e.Hand(held, rapid.Float64Range(0, 0.3).Draw(t, "passed"))
+				}
+				e.Evaluate()
+			}
+		}
+		rest := rapid.SampledFrom([]float64{0, 0.003, 0.1}).Draw(t, "rest")
+		goOn := func(e *evaluate.Evaluator) {
+			e.Hand(nil, 0.002) // less than a step
+			e.Evaluate()
+			e.Hand(nil, rest)
+			e.Evaluate()
+		}
+		wander(e)
+		state := e.Snapshot()
+		want, memory, findings := append([]geometry.Transform{}, e.Frame.Joints...), append([]float64{}, e.Frame.Memory...), e.Findings()
+		goOn(e)
+		later := append([]geometry.Transform{}, e.Frame.Joints...)
+		for _, other := range others {
+			wander(other)
+			require.NoError(t, other.Restore(state))
+			other.Evaluate()
+			require.Equal(t, want, other.Frame.Joints)
+			require.Equal(t, memory, other.Frame.Memory)
+			require.Equal(t, findings, other.Findings())
+			goOn(other)
+			require.Equal(t, later, other.Frame.Joints, "and goes on from there")
+		}
+	})
+	edited := open(t, change(t, d, &edit.Rename{ID: to.Of, Name: "other"}))
+	before := append([]float64{}, edited.Frame.Inputs...)
+	require.ErrorContains(t, edited.Restore(e.Snapshot()), "this state was taken of "+d.Name+" before or after an edit")
+	assert.Equal(t, before, edited.Frame.Inputs)
+}
+
+// What is held all along moves what has memory as well: with a clip as if it were keyed so, and without one as if it had stood so for ever.
+func TestWhatIsHeldIsRemembered(t *testing.T) {
+	d, to := lagged(t, 0.5)
+	e := playing(t, d)
+	slot, _ := e.Plan.Layout.Find(to)
+	held := []evaluate.Held{{Slot: slot, Value: 2}}
+	e.Hold(held)
+	e.PoseAt(3, held)
+	e.Evaluate()
+	assert.InDelta(t, 2, value(t, e, to), 1e-12)
+	e.Hold(nil)
+	assert.NotEqual(t, 2.0, at(t, e, 72, to))
+	still := open(t, d)
+	set(t, still, to, 0.7)
+	still.Evaluate()
+	assert.Equal(t, 0.7, value(t, still, to))
 }

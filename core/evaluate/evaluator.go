@@ -35,6 +35,7 @@ type Evaluator struct {
 	steps                 *steps           // along the clip; nil until it is needed
 	hand                  *hand            // nil where none holds anything
 	reached               map[int][]bool   // by control: the tasks that it hangs on
+	held                  []Held           // what hands hold all along
 	forgot                bool             // the memory of steppers is not that of the present time
 }
 

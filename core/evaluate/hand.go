@@ -19,7 +19,7 @@ func (e *Evaluator) Hand(held []Held, seconds float64) {
 		return
 	}
 	if e.hand == nil {
-		e.remember()
+		e.recall(nil)
 		h := &hand{steps: newSteps(e, e.clip)}
 		copy(h.past.Frame.Memory, e.Frame.Memory)
 		copy(h.low, e.Frame.Memory)

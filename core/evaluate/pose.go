@@ -69,6 +69,7 @@ func (e *Evaluator) set(slot int, value float64) {
 	if task := e.Plan.DrivenBy[slot]; task >= 0 {
 		if e.Frame.Inputs[slot] != value {
 			e.Frame.Inputs[slot] = value
+			e.forgot = e.forgot || e.clip == nil
 			e.touch(task)
 		}
 		return
@@ -76,6 +77,7 @@ func (e *Evaluator) set(slot int, value float64) {
 	value = e.Plan.Layout.Values[slot].State.Hold(value, e.rest[slot])
 	if e.Frame.Values[slot] != value {
 		e.Frame.Inputs[slot], e.Frame.Values[slot] = value, value
+		e.forgot = e.forgot || e.clip == nil
 		e.touchReaders(slot)
 	}
 }

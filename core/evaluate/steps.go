@@ -19,6 +19,7 @@ const StepRate = 120
 type steps struct {
 	past       *Evaluator
 	needed     []bool // by task
+	held       []Held // all along
 	begin, end float64
 	at         int // the step that past stands at, -1 for none
 	low, high  []float64
@@ -42,6 +43,7 @@ func newSteps(e *Evaluator, clip *motion.Clip) *steps {
 	if clip != nil {
 		s.begin, s.end = clip.Start/fps-clip.PreRoll, clip.End/fps
 	}
+	s.held = e.held
 	copy(s.past.Frame.Ways, e.Frame.Ways)
 	s.past.follow(clip, e.Frame.Journey)
 	return s
@@ -65,6 +67,12 @@ func steppedOn(e *Evaluator) []bool {
 
 // step has past make one step at a time, with what hands hold.
 func (s *steps) step(seconds float64, held []Held, fresh bool) {
+	s.past.PoseAt(seconds, held)
+	s.advance(fresh)
+}
+
+// advance makes a step where past stands.
+func (s *steps) advance(fresh bool) {
 	p := s.past
 	if fresh {
 		clear(p.Frame.Memory)
@@ -72,7 +80,6 @@ func (s *steps) step(seconds float64, held []Held, fresh bool) {
 			p.Frame.Memory[late.At] = p.Plan.Resting[late.Read]
 		}
 	}
-	p.PoseAt(seconds, held)
 	p.Frame.Step, p.Frame.Fresh = 1.0/StepRate, fresh
 	for _, task := range p.Plan.Steppers {
 		p.touch(task)
@@ -94,7 +101,7 @@ func (s *steps) seek(to int) {
 	}
 	for s.at < to {
 		s.at++
-		s.step(s.begin+float64(s.at)/StepRate, nil, s.at == 0)
+		s.step(s.begin+float64(s.at)/StepRate, s.held, s.at == 0)
 		s.keep()
 	}
 }
@@ -114,10 +121,15 @@ func (s *steps) keep() {
 	s.kept, s.stride = s.kept[:(len(s.kept)+1)/2], 2*s.stride
 }
 
-// memoryAt writes the memory at a time: mixed of the steps before and after it. Before the first step and after the clip nothing goes on.
-func (s *steps) memoryAt(seconds float64, memory []float64) {
-	if s.end <= s.begin { // without a clip everything has come to rest on what it reads
-		s.step(seconds, nil, true)
+// memoryAt writes the memory at a time: mixed of the steps before and after it. Before the first step and after the clip nothing goes on; without a clip
+// everything has come to rest on what it reads, which is what the inputs say.
+func (s *steps) memoryAt(seconds float64, inputs, memory []float64) {
+	if s.end <= s.begin {
+		s.past.PoseAt(seconds, s.held)
+		for slot, value := range inputs {
+			s.past.set(slot, value)
+		}
+		s.advance(true)
 		copy(memory, s.past.Frame.Memory)
 		return
 	}
@@ -140,15 +152,30 @@ func mix(into, low, high []float64, share float64) {
 
 // remember brings the memory of the shown frame to its time, where steppers have any.
 func (e *Evaluator) remember() {
-	if len(e.Plan.Steppers) == 0 || e.hand != nil || !e.forgot {
+	if e.hand == nil && e.forgot {
+		e.recall(e.Frame.Inputs)
+	}
+}
+
+// recall works out the memory at the present time. Without a clip it is that of a stand in which the inputs have been for ever.
+func (e *Evaluator) recall(inputs []float64) {
+	if len(e.Plan.Steppers) == 0 {
 		return
 	}
 	e.forgot = false
 	if e.steps == nil {
 		e.steps = newSteps(e, e.clip)
 	}
-	e.steps.memoryAt(e.Frame.Time, e.Frame.Memory)
+	e.steps.memoryAt(e.Frame.Time, inputs, e.Frame.Memory)
 	e.touchSteppers()
+}
+
+// Hold has hands hold values all along the clip, over what it says, as far as what has memory is concerned; what is shown at a time PoseAt says. So a
+// pose is sampled in which a rigger holds something.
+func (e *Evaluator) Hold(held []Held) {
+	if !slices.Equal(e.held, held) {
+		e.held, e.steps, e.forgot = slices.Clone(held), nil, true
+	}
 }
 
 func (e *Evaluator) touchSteppers() {

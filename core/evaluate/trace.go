@@ -91,23 +91,16 @@ func (e *Evaluator) moverOf(subject, joint string) Mover {
 // without measures how far a joint comes when a control returns to rest, and puts the control back.
 func (e *Evaluator) without(control, joint int, now geometry.Transform) (moves, turns float64) {
 	slots := e.slotsOf(control)
-	held := make([]float64, len(slots))
-	resting := true
-	for k, slot := range slots {
-		held[k] = e.Frame.Inputs[slot]
-		resting = resting && held[k] == e.rest[slot]
-	}
-	if resting {
+	if !slices.ContainsFunc(slots, func(slot int) bool { return e.Frame.Inputs[slot] != e.rest[slot] }) {
 		return 0, 0
 	}
+	was := e.Snapshot()
 	for _, slot := range slots {
 		e.set(slot, e.rest[slot])
 	}
 	e.Evaluate()
 	moves, turns = apart(now, e.JointAt(joint))
-	for k, slot := range slots {
-		e.set(slot, held[k])
-	}
+	_ = e.Restore(was) // of this plan
 	e.Evaluate()
 	return moves, turns
 }

@@ -187,8 +187,9 @@ func TestImportOfAnExportKeepsPartsJointsWeightsAndMotion(t *testing.T) {
 		}
 		read, err := glb.Read(data)
 		require.NoError(t, err)
-		require.Len(t, read.Parts, 9)
-		for i, part := range read.Parts {
+		drawn := job.Body.Drawn()
+		require.Len(t, read.Parts, len(drawn))
+		for i, part := range read.Parts[:len(job.Body.Parts)] {
 			assert.Equal(t, job.Body.Parts[i].Part.Name, part.Name)
 			assert.Equal(t, job.Body.Parts[i].Part.Colour, part.Colour)
 			assert.Equal(t, job.Body.Parts[i].Rest.Triangles, part.Mesh.Triangles)
@@ -199,7 +200,13 @@ func TestImportOfAnExportKeepsPartsJointsWeightsAndMotion(t *testing.T) {
 		result, err := edit.Apply(&edit.Context{Kinds: kinds.All(), Surfaces: memory, Blobs: memory}, rig.New("again"), add)
 		require.NoError(t, err)
 		again := result.Document
-		assert.Len(t, again.Bindings, 9)
+		bound := len(drawn) // what a stage deforms comes as shapes and hangs on no joint
+		for i := range job.Body.Parts {
+			if job.Body.Parts[i].Deformed() {
+				bound--
+			}
+		}
+		assert.Len(t, again.Bindings, bound)
 		e, body, err := evaluate.Open(again, kinds.All(), memory)
 		require.NoError(t, err)
 		if name == "rest" {
@@ -217,8 +224,10 @@ func TestImportOfAnExportKeepsPartsJointsWeightsAndMotion(t *testing.T) {
 			job.Evaluator.SetFrame(float64(frame))
 			job.Evaluator.Evaluate()
 			job.Body.Deform(job.Evaluator)
-			for i := range body.Parts {
-				worst = math.Max(worst, evaluate.GreatestDistance(body.Parts[i].Positions, job.Body.Parts[i].Positions))
+			for i := range drawn {
+				was := make([]float32, len(body.Parts[i].Positions))
+				drawn[i].World(job.Evaluator, job.Body, was)
+				worst = math.Max(worst, evaluate.GreatestDistance(body.Parts[i].Positions, was))
 			}
 		}
 		t.Logf("%s: played after import, %.2g of the model's size from the rig", name, worst/job.Body.Size())
