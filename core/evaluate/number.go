@@ -21,6 +21,10 @@ type NumberTrace struct {
 	Value float64     `json:"value"`
 	Held  bool        `json:"held"` // limits or a lock hold it back
 	Late  bool        `json:"late"` // a driver reads something as it was a step ago, because that hangs on this number in turn
+	// Remembers is how many bytes the steps of everything that has memory take along the present clip, where a driver of this number is among that; Apart is how many
+	// seconds lie between two steps that are kept.
+	Remembers int     `json:"remembers,omitempty"`
+	Apart     float64 `json:"apart,omitempty"`
 }
 
 // TraceNumber tells how a number came about.
@@ -39,6 +43,9 @@ func (e *Evaluator) TraceNumber(a rig.Address) (NumberTrace, error) {
 	trace.Held = last != trace.Value
 	for _, late := range e.Plan.Lates {
 		trace.Late = trace.Late || late.Driven == slot
+	}
+	if task := e.Plan.DrivenBy[slot]; task >= 0 && e.Plan.Tasks[task].Steps {
+		trace.Remembers, trace.Apart = e.Remembered()
 	}
 	return trace, nil
 }

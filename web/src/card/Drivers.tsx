@@ -56,6 +56,11 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
           <span className="figure">{said(trace.value)}</span>
         </p>
       )}
+      {trace?.remembers ? (
+        <p className="text-ink-soft">
+          {`This clip's memory takes ${Math.ceil(trace.remembers / 1024).toLocaleString("en")} KB, kept every ${figure(trace.apart ?? 0)} s.`}
+        </p>
+      ) : null}
       <div className="flex gap-2 items-center">
         <select
           aria-label={`Kind of driver for ${of.key}`}

@@ -1,6 +1,7 @@
 import { useDocument, useMyriapod } from "../store";
 import { ControlCard } from "./ControlCard";
 import { ChainCard, JointCard } from "./JointCard";
+import { MeasureTools } from "./Measures";
 import { MechanismCard } from "./MechanismCard";
 import { PartCard } from "./PartCard";
 import { PickCard } from "./PickCard";
@@ -11,6 +12,7 @@ import { StepCard } from "./StepCard";
 export function MarginCard() {
   const chosen = useMyriapod((s) => s.chosen);
   const picking = useMyriapod((s) => s.picking);
+  const step = useMyriapod((s) => s.step);
   const d = useDocument();
   if (!d) return null;
   const of = <T extends { id: string }>(list: T[]) => list.filter((thing) => chosen.includes(thing.id));
@@ -41,6 +43,7 @@ export function MarginCard() {
       ) : (
         <StepCard />
       )}
+      {step === "controls" && !picking && <MeasureTools joints={joints} controls={controls} />}
     </aside>
   );
 }

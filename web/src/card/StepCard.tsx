@@ -8,6 +8,7 @@ import type { Change } from "../wire/edits.gen";
 import type { Specimen } from "../wire/wire.gen";
 import { FitCard } from "./FitCard";
 import { Handoff } from "./Handoff";
+import { Measures } from "./Measures";
 import { withDefaults } from "./OptionFields";
 import { CardLink, Section } from "./parts";
 import { SnapTools } from "./SnapTools";
@@ -94,6 +95,7 @@ export function StepCard() {
             ))}
             <Copies of={d.controls} />
           </Section>
+          <Measures />
         </>
       )}
       {step === "skin" && (

@@ -65,7 +65,7 @@ export function Timeline() {
   const every =
     [1, 2, 4, 6, 12, 24, 48, 96, 240, 480, 1200].find((n) => (to - from) / n <= 24) ?? Math.ceil((to - from) / 12);
   const ticks = Array.from({ length: Math.floor((to - from) / every) + 1 }, (_, i) => from + i * every);
-  const change = (values: Partial<Pick<Clip, "start" | "end" | "loop">>) =>
+  const change = (values: Partial<Pick<Clip, "start" | "end" | "loop" | "preRoll">>) =>
     clip &&
     void edit({ kind: "change-clip", clip: clip.id, start: clip.start, end: clip.end, loop: clip.loop, ...values });
 
@@ -95,8 +95,8 @@ export function Timeline() {
         </label>
         {clip && step === "motion" && (
           <>
-            <FrameField label="from" value={clip.start} onKeep={(start) => change({ start })} />
-            <FrameField label="to" value={clip.end} onKeep={(end) => change({ end })} />
+            <NumberEntry whole label="from" value={clip.start} onKeep={(start) => change({ start })} />
+            <NumberEntry whole label="to" value={clip.end} onKeep={(end) => change({ end })} />
             <label className="flex gap-1.5">
               <input
                 type="checkbox"
@@ -106,6 +106,14 @@ export function Timeline() {
               />{" "}
               loop
             </label>
+            {d.drivers.length > 0 && (
+              <NumberEntry
+                label="pre-roll"
+                title="How many seconds before the first frame what has memory begins"
+                value={clip.preRoll ?? 0}
+                onKeep={(preRoll) => change({ preRoll })}
+              />
+            )}
           </>
         )}
         {step === "motion" && (
@@ -262,9 +270,17 @@ export function Timeline() {
   );
 }
 
-function FrameField({ label, value, onKeep }: { label: string; value: number; onKeep(value: number): void }) {
+interface NumberEntryProps {
+  label: string;
+  title?: string;
+  value: number;
+  whole?: boolean;
+  onKeep(value: number): void;
+}
+
+function NumberEntry({ label, title, value, whole, onKeep }: NumberEntryProps) {
   return (
-    <label>
+    <label title={title}>
       {label}{" "}
       <input
         key={value}
@@ -273,7 +289,7 @@ function FrameField({ label, value, onKeep }: { label: string; value: number; on
         defaultValue={value}
         onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
         onBlur={(e) => {
-          const read = Number.parseInt(e.target.value, 10);
+          const read = whole ? Number.parseInt(e.target.value, 10) : Number.parseFloat(e.target.value);
           if (Number.isFinite(read) && read !== value) onKeep(read);
           else e.target.value = String(value);
         }}
