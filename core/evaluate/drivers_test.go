@@ -144,7 +144,7 @@ func TestLoopsAreRefusedButThroughMemory(t *testing.T) {
 	d = change(t, d, link(a, b), link(b, c))
 	_, err := edit.Apply(&edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}, d, link(c, a))
 	for _, i := range []int{2, 3, 4} {
-		require.ErrorContains(t, err, d.Controls[i].Name)
+		require.ErrorContains(t, err, d.Controls[i].Name+".moveX")
 	}
 	require.ErrorContains(t, err, "in a loop")
 	d = change(t, d, &edit.AddDriver{Driver: driver.LagKind, Drives: b, Parameters: parameter.Set{driver.Seconds: number(0.5)}}, link(c, a))
@@ -439,4 +439,30 @@ func TestWhatIsHeldIsRemembered(t *testing.T) {
 	set(t, still, to, 0.7)
 	still.Evaluate()
 	assert.Equal(t, 0.7, value(t, still, to))
+}
+
+// A document of version 1 whose dial drove a parameter means the same; one whose dial or control is gone says so, and is mended by taking the driver off.
+func TestAnOldDocumentWithADialThatIsGone(t *testing.T) {
+	d := creature(t)
+	root, spine := d.ControlNamed(rig.RootName), d.Mechanisms[0].ID
+	d = change(t, d, &edit.AddDial{Controls: []string{root.ID}, Dial: rig.Dial{Name: "grip", Max: 1}})
+	old := func(dial rig.Channel) *rig.Document {
+		was := d.Clone()
+		was.Version = 1
+		was.Mechanisms[0].Dials = map[string]rig.DialRef{"stretch": {Control: root.ID, Dial: dial}}
+		was.Modernise()
+		return was
+	}
+	e := open(t, old("grip"))
+	set(t, e, root.Of("grip"), 0.4)
+	e.Evaluate()
+	assert.Equal(t, 0.4, value(t, e, rig.Address{Of: spine, Key: "stretch"}))
+	gone := old("grasp")
+	_, _, err := evaluate.Open(gone, kinds.All(), edit.Memory{})
+	require.ErrorContains(t, err, "spine.stretch: there is no root.grasp for it to read; choose something else, or take the driver off")
+	mended := change(t, gone, &edit.RemoveDriver{ID: gone.Drivers[0].ID})
+	assert.Empty(t, mended.Drivers)
+	open(t, mended)
+	_, err = edit.Apply(&edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}, d, &edit.AddDriver{Driver: driver.LagKind, Drives: root.Of("grasp")})
+	require.ErrorContains(t, err, "there is no root.grasp that could be driven here")
 }

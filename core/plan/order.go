@@ -6,7 +6,6 @@ import (
 	"strings"
 
 	"myriapod/core/mechanism"
-	"myriapod/core/rig"
 )
 
 // sorted sorts tasks so that each runs after what it reads is complete. Writers of one resource keep document order; readers
@@ -14,7 +13,7 @@ import (
 // the order is always the same.
 //
 // Method: Kahn 1962, Topological sorting of large networks.
-func sorted(document *rig.Document, tasks []mechanism.Task) ([]mechanism.Task, *loop) {
+func sorted(bench *mechanism.Bench, tasks []mechanism.Task) ([]mechanism.Task, *loop) {
 	after, waiting := dependencies(tasks)
 	ready := []int{}
 	for i, n := range waiting {
@@ -35,7 +34,7 @@ func sorted(document *rig.Document, tasks []mechanism.Task) ([]mechanism.Task, *
 		}
 	}
 	if len(ordered) < len(tasks) {
-		return nil, findLoop(document, tasks, after, waiting)
+		return nil, findLoop(bench, tasks, after, waiting)
 	}
 	return ordered, nil
 }
@@ -76,15 +75,23 @@ func dependencies(tasks []mechanism.Task) (after [][]int, waiting []int) {
 
 // loop is tasks that wait for each other, each for the next, and the last for the first.
 type loop struct {
-	document *rig.Document
-	tasks    []mechanism.Task
+	bench *mechanism.Bench
+	tasks []mechanism.Task
+}
+
+// nameOf names a member: a number by its address, all else by what it works for.
+func (l *loop) nameOf(task mechanism.Task) string {
+	if len(task.Writes) == 1 && task.Writes[0].Kind == mechanism.ValueOf {
+		return l.bench.Document.NameOfValue(l.bench.Layout.Values[task.Writes[0].Index].Address)
+	}
+	return l.bench.Document.NameOf(task.Subject)
 }
 
 // Error names every member.
 func (l *loop) Error() string {
 	names := []string{}
 	for i := len(l.tasks) - 1; i >= 0; i-- {
-		if name := l.document.NameOf(l.tasks[i].Subject); len(names) == 0 || names[len(names)-1] != name {
+		if name := l.nameOf(l.tasks[i]); len(names) == 0 || names[len(names)-1] != name {
 			names = append(names, name)
 		}
 	}
@@ -111,7 +118,7 @@ func (l *loop) broken() (late mechanism.Late, ok bool) {
 }
 
 // findLoop walks from a task that never became free along others that did not, until one comes again.
-func findLoop(document *rig.Document, tasks []mechanism.Task, after [][]int, waiting []int) *loop {
+func findLoop(bench *mechanism.Bench, tasks []mechanism.Task, after [][]int, waiting []int) *loop {
 	start := slices.IndexFunc(waiting, func(n int) bool { return n > 0 })
 	before := make([][]int, len(tasks))
 	for from, list := range after {
@@ -129,7 +136,7 @@ func findLoop(document *rig.Document, tasks []mechanism.Task, after [][]int, wai
 			break
 		}
 	}
-	l := &loop{document: document}
+	l := &loop{bench: bench}
 	for _, i := range path {
 		l.tasks = append(l.tasks, tasks[i])
 	}

@@ -102,7 +102,7 @@ func build(expansion *repeat.Expansion, kinds mechanism.Registry, layout mechani
 	if err := addHierarchy(bench); err != nil {
 		return nil, nil, err
 	}
-	ordered, loop := sorted(document, bench.Tasks)
+	ordered, loop := sorted(bench, bench.Tasks)
 	if loop != nil {
 		return nil, loop, nil
 	}

@@ -17,6 +17,7 @@ import (
 	"myriapod/core/mesh"
 	"myriapod/core/parameter"
 	"myriapod/core/plan"
+	"myriapod/core/repeat"
 	"myriapod/core/rig"
 	"myriapod/core/skin"
 )
@@ -314,8 +315,12 @@ func (r *reader) links(place string, m mechanism, made rig.Mechanism, declared p
 			return fmt.Errorf("%s.dials.%s: no dial can drive it; leave it out", place, driver.Drives.Key)
 		}
 		by := driver.By[0]
-		if control := r.document.Control(by.Of); control == nil || control.ChannelIndex(rig.Channel(by.Key)) < 0 {
-			return fmt.Errorf("%s.dials.%s: there is no dial %q on %q", place, driver.Drives.Key, by.Key, r.document.NameOf(by.Of))
+		control := r.document.Control(by.Of)
+		if control == nil {
+			return fmt.Errorf("%s.dials.%s: there is no control %q; correct it, or leave the dial out", place, driver.Drives.Key, by.Of)
+		}
+		if control.ChannelIndex(rig.Channel(by.Key)) < 0 {
+			return fmt.Errorf("%s.dials.%s: there is no dial %q on %q; correct it, or leave the dial out", place, driver.Drives.Key, by.Key, r.document.NameOf(by.Of))
 		}
 		r.document.Drivers = append(r.document.Drivers, driver)
 	}
@@ -350,6 +355,32 @@ func (r *reader) drivers() error {
 		r.document.Drivers = append(r.document.Drivers, rig.Driver{
 			ID: r.id(id, id), Kind: x.Kind, Drives: x.Drives, By: append([]rig.Address{}, x.By...), On: x.On == nil || *x.On, Parameters: x.Parameters.Clone(),
 		})
+	}
+	return r.checkDrivers()
+}
+
+// checkDrivers tells of the first driver that drives or reads what is not there, copies included.
+func (r *reader) checkDrivers() error {
+	if len(r.file.Drivers) == 0 {
+		return nil
+	}
+	expansion, err := repeat.Expand(r.document)
+	if err != nil {
+		return err
+	}
+	layout, err := kinds.NewLayout(expansion.Document, r.registry)
+	if err != nil {
+		return err
+	}
+	for i, x := range r.file.Drivers {
+		if _, there := layout.Find(x.Drives); !there {
+			return fmt.Errorf("drivers[%d].drives: there is no %s that could be driven; correct it, or leave the driver out", i, expansion.Document.NameOfValue(x.Drives))
+		}
+		for k, by := range x.By {
+			if _, there := layout.Find(by); !there {
+				return fmt.Errorf("drivers[%d].by[%d]: there is no %s to read; correct it, or leave the driver out", i, k, expansion.Document.NameOfValue(by))
+			}
+		}
 	}
 	return nil
 }
