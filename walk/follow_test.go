@@ -67,7 +67,7 @@ func TestAHeadFollowsAndADialIsDriven(t *testing.T) {
 	// A control's turn is driven by another's, with a lag on top; the card tells how the number came about.
 	p.key(kb.Escape)
 	p.button("control root")
-	p.button("What drives Rotate Y (twist)")
+	p.button("Drive Rotate Y (twist)")
 	p.button("Add a driver")
 	p.field("What drives rotateY", "chest.rotateX"+kb.Enter)
 	p.wait("the driver", `document.querySelector("[data-drivers='1']")`)
@@ -78,6 +78,27 @@ func TestAHeadFollowsAndADialIsDriven(t *testing.T) {
 	require.Len(t, drivers, 1)
 	assert.Equal(t, 0.5, drivers[0].Parameters.Number("times"))
 	p.key(kb.Control + "z")
+
+	// A measure of what is chosen is read on the step's card, and drives a number with a lag on top, whose memory is told.
+	p.key("4")
+	p.button("control chest")
+	p.button("Height")
+	p.button("control head_fk_1")
+	p.button("Drive Move Z")
+	p.button("Add a driver")
+	p.field("What drives moveZ", "height_chest"+kb.Enter)
+	p.wait("the driver", `document.querySelector("[data-drivers='1']")`)
+	p.option("lag")
+	p.button("Add a driver")
+	p.wait("the lag", `document.querySelector("[data-drivers='2']")`)
+	p.wait("its memory", `document.querySelector("[data-drivers]").innerText.includes("memory takes")`)
+	p.look("lagging")
+	p.key(kb.Escape)
+	p.wait("the measure", `/\d m/.test(document.querySelector("[data-measure=height_chest]").innerText)`)
+	p.look("measured")
+	p.key("6")
+	p.field("pre-roll", "2"+kb.Enter)
+	assert.Equal(t, 2.0, document().Clips[0].PreRoll)
 }
 
 // TestOutputsAreSeenOnTheStage shows a part drawn twenty times and one that bulges, by kinds that only tests have.

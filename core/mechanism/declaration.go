@@ -47,7 +47,7 @@ type MeasureDeclaration struct {
 	Summary string `json:"summary"`
 	Unit    string `json:"unit"`
 	Things  int    `json:"things"` // how many joints and controls it is of
-	Joint   bool   `json:"joint"`  // they are joints
+	Joint   bool   `json:"joint"`  // it can be of joints
 	Control bool   `json:"control"`
 	Axis    bool   `json:"axis"` // it is about an axis
 }

@@ -66,7 +66,7 @@ export function ChannelRows({ control, values }: { control: Control; values: num
                   />
                   <Toggle
                     on={isDriven(d, control.id, channel)}
-                    title={`What drives ${title}`}
+                    title={`Drive ${title}`}
                     text="drive"
                     onPress={() => setDriving(driving === channel ? undefined : channel)}
                   />

@@ -126,7 +126,7 @@ function DriverRow({
           checked={driver.on}
           onChange={(on) => void edit({ kind: "change-driver", id: driver.id, on })}
           aria-label={`${title} on`}
-          className="w-7 h-3.5 rounded-full border border-ink data-checked:bg-violet"
+          className="w-7 h-3.5 shrink-0 rounded-full border border-ink data-checked:bg-violet"
         />
         <button
           type="button"

@@ -18,7 +18,7 @@ export function MeasureTools({ joints, controls }: { joints: Joint[]; controls: 
   const [axis, setAxis] = useState<(typeof AXES)[number][0]>("y");
   const chosen = [...joints, ...controls];
   const fits = (k: MeasureDeclaration) =>
-    k.things === chosen.length && (!k.joint || controls.length === 0) && (!k.control || joints.length === 0);
+    k.things === chosen.length && (k.joint || joints.length === 0) && (k.control || controls.length === 0);
   const open = kinds.filter(fits);
   if (open.length === 0) return null;
   const names = chosen.map((t) => t.name).join("_");

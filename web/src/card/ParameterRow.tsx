@@ -41,7 +41,7 @@ export function ParameterRow({
     <button
       type="button"
       className="text-ink-soft hover:text-ink hover:underline"
-      aria-label={`What drives ${d.title}`}
+      aria-label={`Drive ${d.title}`}
       aria-expanded={open}
       onClick={() => setOpen(!open)}
     >

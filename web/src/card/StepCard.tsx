@@ -89,13 +89,13 @@ export function StepCard() {
               ? "Controls come with the mechanisms. Build one first."
               : "Choose a control to read and set its channels."}
           </p>
+          <Measures />
           <Section title="In this rig">
             {d.controls.filter(made).map((c) => (
               <CardLink key={c.id} id={c.id} what={c.id === survey?.global || c.id === survey?.root ? "⚑" : "◇"} />
             ))}
             <Copies of={d.controls} />
           </Section>
-          <Measures />
         </>
       )}
       {step === "skin" && (

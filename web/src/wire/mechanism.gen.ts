@@ -64,7 +64,7 @@ export interface MeasureDeclaration {
   summary: string;
   unit: string;
   things: number /* int */; // how many joints and controls it is of
-  joint: boolean; // they are joints
+  joint: boolean; // it can be of joints
   control: boolean;
   axis: boolean; // it is about an axis
 }
