@@ -104,6 +104,29 @@ type Resource struct {
 
 // Task is one step of evaluation. A task that reads and writes one resource works on what stands there from the tasks before
 // it in document order; one that only reads sees the final state.
+//
+// # What Run owes
+//
+// It writes all that Writes and Carries name, each time, and nothing else; it reads what Reads names and nothing else, time, memory and what lies ahead among
+// it. What it writes is finite for any finite input, goes on evenly wherever the input does, and is the same to the bit whatever ran before: it may run twice
+// for a frame, or not at all where nothing that it reads changed. It allocates nothing, and keeps what it works out in the frame (Scratch), never in the task, as
+// several frames run it at once. Lengths and tolerances are shares of what was measured at rest.
+//
+// # Who lowers a finding
+//
+// The evaluator, for all in Raises, each time before the task runs. A task only ever raises, in the frame in which the thing happens.
+//
+// # What comes by itself
+//
+// Influence: joints that a task places are mixed with what stood there below, as much as the influence of its mechanism says (Bench.Add); a task that writes
+// something else, or knows better, asks for InfluenceOf and lays itself by AddWhole. Mirroring: a copy's joints, controls and numbers are given as if they had been
+// laid by hand, with rests that are mirror images; only a turn or swing about an axis of the mechanism's own is to be multiplied with Mechanism.Hand or
+// Control.Hand. Scale: everything runs at size 1, and is scaled when it is shown.
+//
+// # Memory
+//
+// A task that says Steps keeps numbers from step to step, in Frame.Memory alone, and moves on while Frame.Step is above 0; see Memory. A frame hangs then on
+// document, clip, time and what hands hold, and not on the way there. Snapshots and checkpoints are taken by the evaluator.
 type Task struct {
 	Subject   string // ID of the mechanism, control or joint it works for
 	Reads     []Resource
