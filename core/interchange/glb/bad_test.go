@@ -50,6 +50,27 @@ func TestNodesPlaceTheirMeshes(t *testing.T) {
 	require.NoError(t, flat.Parts[0].Mesh.Validate())
 }
 
+// Elements that nothing gives are zeros, and never what another file left behind.
+func TestWhatNothingGivesIsZero(t *testing.T) {
+	full := triangle(t, func(d *gltf.Document) {
+		d.Accessors[0].BufferView = gltf.Index(modeler.WriteBufferView(d, gltf.TargetNone, [][3]float32{{7, 8, 9}, {4, 5, 6}, {1, 2, 3}}))
+	})
+	half := triangle(t, func(d *gltf.Document) {
+		views := []int{modeler.WriteBufferView(d, gltf.TargetNone, []uint32{1}), modeler.WriteBufferView(d, gltf.TargetNone, [][3]float32{{1, 0, 0}})}
+		d.Accessors[0].BufferView = nil
+		d.Accessors[0].Sparse = &gltf.Sparse{
+			Count: 1, Indices: gltf.SparseIndices{BufferView: views[0], ComponentType: gltf.ComponentUint}, Values: gltf.SparseValues{BufferView: views[1]},
+		}
+	})
+	for range 20 {
+		_, err := glb.Read(full)
+		require.NoError(t, err)
+		read, err := glb.Read(half)
+		require.NoError(t, err)
+		require.Equal(t, []float32{0, 3, 0, 2, 3, 0, 0, 3, 0}, read.Parts[0].Mesh.Positions)
+	}
+}
+
 func TestLyingFilesAreRefused(t *testing.T) {
 	spoiled := map[string]func(*gltf.Document){
 		"accessor 0 reaches past":         func(d *gltf.Document) { d.Accessors[0].Count = 1000 },

@@ -133,7 +133,23 @@ func checkBuffers(document *gltf.Document, file int) error {
 			return fmt.Errorf("accessor %d %w", i, err)
 		}
 	}
+	giveZeros(document)
 	return nil
+}
+
+// giveZeros gives accessors without a buffer view one of zeros to read, as glTF means them. The reader would hand out what it last read elsewhere.
+func giveZeros(document *gltf.Document) {
+	longest := 0
+	for _, a := range document.Accessors {
+		if a.BufferView == nil {
+			longest = max(longest, a.Count*gltf.SizeOfElement(a.ComponentType, a.Type))
+			a.BufferView, a.ByteOffset = gltf.Index(len(document.BufferViews)), 0
+		}
+	}
+	if longest > 0 {
+		document.Buffers = append(document.Buffers, &gltf.Buffer{ByteLength: longest, Data: make([]byte, longest)})
+		document.BufferViews = append(document.BufferViews, &gltf.BufferView{Buffer: len(document.Buffers) - 1, ByteLength: longest})
+	}
 }
 
 // maxElements bounds one accessor, so that a small file cannot ask for all the memory.
