@@ -26,11 +26,9 @@ type mix struct {
 // base tells how a joint stands below a mechanism. Parent is its parent's place in the mix, or -1; one that nothing moves goes along
 // with that or with a carrier.
 type base struct {
-	parent  int
-	moved   bool
-	carrier Resource
-	hung    bool
-	local   geometry.Transform // against its parent or carrier at rest
+	parent int
+	moved  bool
+	stand  Hanging
 }
 
 type stance struct {
@@ -64,15 +62,12 @@ func (b *Bench) mixed(task Task, joints []int) Task {
 		if at.moved {
 			continue
 		}
-		if at.parent >= 0 {
-			at.local = b.Rest(joints[at.parent]).Inverse().Then(b.Rest(joint))
-			continue
-		}
-		var rest geometry.Transform
-		at.carrier, rest, at.hung = b.CarrierOf(joint)
-		at.local = rest.Inverse().Then(b.Rest(joint))
-		if at.hung && !slices.Contains(task.Reads, at.carrier) {
-			task.Reads = append(task.Reads, at.carrier)
+		var reads []Resource
+		at.stand, reads = b.HangingOf(joint)
+		for _, r := range reads {
+			if at.parent < 0 && !slices.Contains(task.Reads, r) {
+				task.Reads = append(task.Reads, r)
+			}
 		}
 	}
 	m.opposed = b.Finding(fmt.Sprintf("What %s makes of a joint stands half a turn from what lies below it; between them it may change the way it turns.", b.Mechanism.Name))
@@ -112,17 +107,17 @@ func (m *mix) mix(f *Frame) {
 }
 
 // stand returns how a joint stands below, those before it being there.
-func (m *mix) stand(f *Frame, below []stance, i int) stance {
+func (m *mix) stand(f *Frame, below []stance, i int) (s stance) {
 	b := &m.bases[i]
 	switch {
 	case b.moved:
 		return stance{f.Joints[m.joints[i]], f.Scales[m.joints[i]]}
 	case b.parent >= 0:
-		return stance{below[b.parent].place.Then(b.local), mgl64.Vec3{1, 1, 1}}
-	case b.hung:
-		return stance{f.At(b.carrier).Then(b.local), mgl64.Vec3{1, 1, 1}}
+		s.place, s.girth = b.stand.On(below[b.parent].place)
+	default:
+		s.place, s.girth = b.stand.In(f)
 	}
-	return stance{b.local, mgl64.Vec3{1, 1, 1}}
+	return s
 }
 
 // blend mixes from the last joint to the first, for each needs its parent as the mechanism has it, and then places them from the first.

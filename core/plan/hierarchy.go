@@ -5,8 +5,6 @@ import (
 	"math"
 	"slices"
 
-	"github.com/go-gl/mathgl/mgl64"
-
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
 	"myriapod/core/rig"
@@ -176,18 +174,13 @@ func globalOf(bench *mechanism.Bench) int {
 }
 
 func followTask(bench *mechanism.Bench, i int, joint rig.Joint, posed bool) mechanism.Task {
-	carrier, rest, hung := bench.CarrierOf(i)
-	local := rest.Inverse().Then(joint.Rest())
+	stand, reads := bench.HangingOf(i)
 	task := mechanism.Task{
 		Subject: joint.ID,
+		Reads:   reads,
 		Writes:  []mechanism.Resource{{Kind: mechanism.Joint, Index: i}},
 		Run: func(f *mechanism.Frame) {
-			f.Scales[i] = mgl64.Vec3{1, 1, 1}
-			if hung {
-				f.Joints[i] = f.At(carrier).Then(local)
-			} else {
-				f.Joints[i] = local
-			}
+			f.Joints[i], f.Scales[i] = stand.In(f)
 			if posed {
 				f.Joints[i], f.Scales[i] = f.Joints[i].Then(f.Poses[i].Offset), f.Poses[i].Girth
 			}
@@ -195,9 +188,6 @@ func followTask(bench *mechanism.Bench, i int, joint rig.Joint, posed bool) mech
 	}
 	if posed {
 		task.Reads = append(task.Reads, mechanism.Resource{Kind: mechanism.PoseOf, Index: i})
-	}
-	if hung {
-		task.Reads = append(task.Reads, carrier)
 	}
 	return task
 }
