@@ -81,7 +81,23 @@ func (e *AddMechanism) Apply(c *Context, d *rig.Document) error {
 		}
 	}
 	d.Mechanisms = append(d.Mechanisms, built)
+	tellKeyed(c, d, built)
 	return nil
+}
+
+// tellKeyed tells of clips whose keys of joints stand below a mechanism from now on.
+func tellKeyed(c *Context, d *rig.Document, m rig.Mechanism) {
+	for _, clip := range d.Clips {
+		keyed := map[string]bool{}
+		for _, track := range clip.JointTracks {
+			if slices.Contains(m.Joints, track.Joint) {
+				keyed[track.Joint] = true
+			}
+		}
+		if len(keyed) > 0 {
+			c.tell("%s has keys of %d of these joints, which now stand below %s: at influence 0 they are all there is, at 1 they are covered.", clip.Name, len(keyed), m.Name)
+		}
+	}
 }
 
 // roles is who stands in which role. Of a chain the two ends are enough.

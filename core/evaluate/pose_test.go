@@ -14,6 +14,7 @@ import (
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mesh"
 	"myriapod/core/motion"
+	"myriapod/core/parameter"
 	"myriapod/core/rig"
 )
 
@@ -49,6 +50,44 @@ func TestAClipMovesJointsAgainstTheirRest(t *testing.T) {
 	e.Evaluate()
 	for i, joint := range d.Joints {
 		assert.InDelta(t, 0, e.Frame.Joints[i].Position.Sub(joint.Position).Len(), 1e-9, "zero is the rest pose")
+	}
+}
+
+// A mechanism over joints that a clip moves works on top of that: covered at influence 1, as the clip has it at 0, and half way between at one half.
+func TestKeyedPosesStandBelowMechanisms(t *testing.T) {
+	d := nodding(t)
+	plain := open(t, d)
+	plain.SetClip(motion.Prepare(d.Clips[0]))
+	leg := []string{d.Joints[8].ID, d.Joints[9].ID}
+	told := []string{}
+	result, err := edit.Apply(&edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}, Tell: func(note string) { told = append(told, note) }}, d,
+		&edit.AddMechanism{Mechanism: "fk-chain", Name: "kick", Joints: leg})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"nod has keys of 2 of these joints, which now stand below kick: at influence 0 they are all there is, at 1 they are covered."}, told)
+	kick := result.Document.Mechanisms[len(result.Document.Mechanisms)-1].ID
+	for _, influence := range []float64{0, 0.25, 0.5, 1} {
+		over := change(t, result.Document, &edit.SetParameters{Mechanism: kick, Values: parameter.Set{"influence": parameter.OfNumber(influence)}})
+		e := open(t, over)
+		e.SetClip(motion.Prepare(d.Clips[0]))
+		for _, frame := range []float64{10, 3.3, 0} {
+			plain.SetFrame(frame)
+			plain.Evaluate()
+			e.SetFrame(frame)
+			e.Evaluate()
+			hip, clip, rest := e.Frame.Joints[8], plain.Frame.Joints[8], d.Joints[8].Rest()
+			switch influence {
+			case 0:
+				require.Equal(t, clip, hip)
+				require.Equal(t, plain.Frame.Joints[9], e.Frame.Joints[9])
+				require.Equal(t, plain.Frame.Scales[9], e.Frame.Scales[9])
+			case 1:
+				require.InDelta(t, 0, hip.Position.Sub(rest.Position).Len(), 1e-12)
+			default:
+				turned := func(q mgl64.Quat) float64 { return 2 * math.Asin(rest.Rotation.Conjugate().Mul(q).V.Len()) }
+				require.InDelta(t, (1-influence)*turned(clip.Rotation), turned(hip.Rotation), 1e-9)
+				require.InDelta(t, 0, hip.Position.Sub(rest.Position).Sub(clip.Position.Sub(rest.Position).Mul(1-influence)).Len(), 1e-12)
+			}
+		}
 	}
 }
 

@@ -36,6 +36,7 @@ type Bench struct {
 	hosted           map[string]int      // curve by mechanism
 	goals            map[string]int      // goal by mechanism
 	written          map[int]bool        // joints that some task moves
+	keyed            map[int]bool        // joints that some clip has keys of
 	roles            map[string][]string // of the present mechanism
 	before           map[any]any         // what the plan before prepared
 	late             map[Late]int        // where what is read late is remembered
@@ -47,13 +48,20 @@ type Bench struct {
 func NewBench(document *rig.Document, layout Layout) *Bench {
 	b := &Bench{
 		Document: document, Layout: layout, Driven: make([]bool, len(layout.Values)), Counts: map[int]Counted{}, Homes: map[int][]HomeWriter{}, Prepared: map[any]any{},
-		joints: map[string]int{}, controls: map[string]int{}, hosted: map[string]int{}, goals: map[string]int{}, written: map[int]bool{},
+		joints: map[string]int{}, controls: map[string]int{}, hosted: map[string]int{}, goals: map[string]int{}, written: map[int]bool{}, keyed: map[int]bool{},
 	}
 	for i, j := range document.Joints {
 		b.joints[j.ID] = i
 	}
 	for i, c := range document.Controls {
 		b.controls[c.ID] = i
+	}
+	for _, clip := range document.Clips {
+		for _, track := range clip.JointTracks {
+			if i, known := b.joints[track.Joint]; known {
+				b.keyed[i] = true
+			}
+		}
 	}
 	return b
 }

@@ -6,32 +6,46 @@ import (
 	"myriapod/core/geometry"
 )
 
-// Hanging is how a joint stands where nothing moves it: along with what it hangs on, as at rest.
+// Hanging is how a joint stands where nothing moves it: along with what it hangs on, as at rest, and from there as the clip's keys of its own have it.
 type Hanging struct {
+	joint   int
 	carrier Resource
 	hung    bool
 	local   geometry.Transform // against its carrier at rest
+	keyed   bool               // some clip has keys of its own
 }
 
 // HangingOf returns how a joint stands where nothing moves it, and what a task reads that asks for it.
 func (b *Bench) HangingOf(joint int) (Hanging, []Resource) {
 	carrier, rest, hung := b.CarrierOf(joint)
-	stand := Hanging{carrier, hung, rest.Inverse().Then(b.Rest(joint))}
-	if hung {
-		return stand, []Resource{carrier}
+	h := Hanging{joint, carrier, hung, rest.Inverse().Then(b.Rest(joint)), b.keyed[joint]}
+	var reads []Resource
+	if h.hung {
+		reads = append(reads, carrier)
 	}
-	return stand, nil
+	if h.keyed {
+		reads = append(reads, Resource{Kind: PoseOf, Index: joint})
+	}
+	return h, reads
 }
 
 // In returns the place and the own scale in a frame.
-func (s *Hanging) In(f *Frame) (geometry.Transform, mgl64.Vec3) {
-	if s.hung {
-		return s.On(f.At(s.carrier))
+func (h *Hanging) In(f *Frame) (geometry.Transform, mgl64.Vec3) {
+	if h.hung {
+		return h.On(f, f.At(h.carrier))
 	}
-	return s.local, mgl64.Vec3{1, 1, 1}
+	return h.posed(f, h.local)
 }
 
 // On returns the place and the own scale where the carrier stands at a place.
-func (s *Hanging) On(carrier geometry.Transform) (geometry.Transform, mgl64.Vec3) {
-	return carrier.Then(s.local), mgl64.Vec3{1, 1, 1}
+func (h *Hanging) On(f *Frame, carrier geometry.Transform) (geometry.Transform, mgl64.Vec3) {
+	return h.posed(f, carrier.Then(h.local))
+}
+
+func (h *Hanging) posed(f *Frame, at geometry.Transform) (geometry.Transform, mgl64.Vec3) {
+	if !h.keyed {
+		return at, mgl64.Vec3{1, 1, 1}
+	}
+	pose := &f.Poses[h.joint]
+	return at.Then(pose.Offset), pose.Girth
 }

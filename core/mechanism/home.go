@@ -19,7 +19,7 @@ func (b *Bench) CarryHome(control int, w HomeWriter) { b.Homes[control] = append
 
 // Below is how a joint stands below the present mechanism: as those before it have it, or where nothing moves it.
 type Below struct {
-	stand Hanging
+	hangs Hanging
 	moved bool
 	joint int
 }
@@ -29,8 +29,8 @@ func (b *Bench) Below(joint int) (Below, []Resource) {
 	if b.written[joint] {
 		return Below{moved: true, joint: joint}, []Resource{{Kind: Joint, Index: joint}}
 	}
-	stand, reads := b.HangingOf(joint)
-	return Below{stand: stand, joint: joint}, reads
+	hangs, reads := b.HangingOf(joint)
+	return Below{hangs: hangs, joint: joint}, reads
 }
 
 // In returns the place and the own scale in a frame.
@@ -38,5 +38,5 @@ func (s *Below) In(f *Frame) (geometry.Transform, mgl64.Vec3) {
 	if s.moved {
 		return f.Joints[s.joint], f.Scales[s.joint]
 	}
-	return s.stand.In(f)
+	return s.hangs.In(f)
 }

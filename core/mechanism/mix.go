@@ -28,7 +28,7 @@ type mix struct {
 type base struct {
 	parent int
 	moved  bool
-	stand  Hanging
+	hangs  Hanging
 }
 
 type stance struct {
@@ -63,9 +63,9 @@ func (b *Bench) mixed(task Task, joints []int) Task {
 			continue
 		}
 		var reads []Resource
-		at.stand, reads = b.HangingOf(joint)
+		at.hangs, reads = b.HangingOf(joint)
 		for _, r := range reads {
-			if at.parent < 0 && !slices.Contains(task.Reads, r) {
+			if (at.parent < 0 || r.Kind == PoseOf) && !slices.Contains(task.Reads, r) {
 				task.Reads = append(task.Reads, r)
 			}
 		}
@@ -113,9 +113,9 @@ func (m *mix) stand(f *Frame, below []stance, i int) (s stance) {
 	case b.moved:
 		return stance{f.Joints[m.joints[i]], f.Scales[m.joints[i]]}
 	case b.parent >= 0:
-		s.place, s.girth = b.stand.On(below[b.parent].place)
+		s.place, s.girth = b.hangs.On(f, below[b.parent].place)
 	default:
-		s.place, s.girth = b.stand.In(f)
+		s.place, s.girth = b.hangs.In(f)
 	}
 	return s
 }

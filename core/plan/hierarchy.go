@@ -27,12 +27,6 @@ func addHierarchy(bench *mechanism.Bench) error {
 			moved[resource.Index] = task.Subject
 		}
 	}
-	posed := map[string]bool{}
-	for _, clip := range bench.Document.Clips {
-		for _, track := range clip.JointTracks {
-			posed[track.Joint] = true
-		}
-	}
 	global := globalOf(bench)
 	for i, control := range bench.Document.Controls {
 		bench.Tasks = append(bench.Tasks, controlTask(bench, i, control, global))
@@ -42,7 +36,7 @@ func addHierarchy(bench *mechanism.Bench) error {
 	}
 	for i, joint := range bench.Document.Joints {
 		if _, ok := moved[i]; !ok {
-			bench.Tasks = append(bench.Tasks, followTask(bench, i, joint, posed[joint.ID]))
+			bench.Tasks = append(bench.Tasks, followTask(bench, i, joint))
 		}
 	}
 	return nil
@@ -173,21 +167,10 @@ func globalOf(bench *mechanism.Bench) int {
 	return index
 }
 
-func followTask(bench *mechanism.Bench, i int, joint rig.Joint, posed bool) mechanism.Task {
-	stand, reads := bench.HangingOf(i)
-	task := mechanism.Task{
-		Subject: joint.ID,
-		Reads:   reads,
-		Writes:  []mechanism.Resource{{Kind: mechanism.Joint, Index: i}},
-		Run: func(f *mechanism.Frame) {
-			f.Joints[i], f.Scales[i] = stand.In(f)
-			if posed {
-				f.Joints[i], f.Scales[i] = f.Joints[i].Then(f.Poses[i].Offset), f.Poses[i].Girth
-			}
-		},
+func followTask(bench *mechanism.Bench, i int, joint rig.Joint) mechanism.Task {
+	hanging, reads := bench.HangingOf(i)
+	return mechanism.Task{
+		Subject: joint.ID, Reads: reads, Writes: []mechanism.Resource{{Kind: mechanism.Joint, Index: i}},
+		Run: func(f *mechanism.Frame) { f.Joints[i], f.Scales[i] = hanging.In(f) },
 	}
-	if posed {
-		task.Reads = append(task.Reads, mechanism.Resource{Kind: mechanism.PoseOf, Index: i})
-	}
-	return task
 }
