@@ -56,6 +56,26 @@ func TestImportSampleAndExportHeadless(t *testing.T) {
 	assert.NotEqual(t, id, again)
 }
 
+// Parts of a frame are sampled, and parts by wildcard: as one by one.
+func TestSampleTakesPartsOfFramesAndPartsByWildcard(t *testing.T) {
+	fine := strings.Split(strings.TrimSpace(must(t, "sample", "demo:quillwick", "--joints", "spine_05", "--frames", "0:2:0.25")), "\n")
+	require.Len(t, fine, 1+9)
+	whole := strings.Split(strings.TrimSpace(must(t, "sample", "demo:quillwick", "--joints", "spine_05", "--frames", "0:2")), "\n")
+	assert.Equal(t, []string{whole[1], whole[2], whole[3]}, []string{fine[1], fine[5], fine[9]})
+	assert.True(t, strings.HasPrefix(fine[2], "0.25,spine_05,"), fine[2])
+	assert.NotEqual(t, strings.TrimPrefix(fine[2], "0.25"), strings.TrimPrefix(fine[1], "0"))
+	type sampled struct {
+		Frames []struct{ Parts []samplePart }
+	}
+	read := func(pattern string) (s sampled) {
+		require.NoError(t, json.Unmarshal([]byte(must(t, "sample", "demo:quillwick", "--vertices", pattern, "--format", "json", "--frames", "3")), &s))
+		return s
+	}
+	fins := read("fin_?")
+	require.Len(t, fins.Frames[0].Parts, 2)
+	assert.Equal(t, []samplePart{read("fin_L").Frames[0].Parts[0], read("fin_R").Frames[0].Parts[0]}, fins.Frames[0].Parts)
+}
+
 func TestSampleSetsChannelsInMetresAndDegrees(t *testing.T) {
 	var sampled struct {
 		FPS    float64
@@ -107,6 +127,11 @@ func TestRefusalsAreClear(t *testing.T) {
 	refused(t, "pattern is not closed", "sample", reed, "--joints", "[")
 	refused(t, `no part "hat"`, "sample", reed, "--vertices", "hat")
 	refused(t, "rising order", "sample", reed, "--joints", "*", "--frames", "9:1")
+	refused(t, "STEP 0.0001 or more", "sample", reed, "--joints", "*", "--frames", "1:9:0")
+	refused(t, "STEP 0.0001 or more", "sample", reed, "--joints", "*", "--frames", "1:9:NaN")
+	refused(t, "whole numbers", "sample", reed, "--joints", "*", "--frames", "1.5:9")
+	refused(t, "more than 10000000 frames", "sample", reed, "--joints", "*", "--frames", "0:1000000000")
+	refused(t, "--vertices [: the pattern is not closed", "sample", reed, "--vertices", "[")
 	refused(t, `no control "hat"`, "sample", reed, "--joints", "*", "--set", "hat.moveX=1")
 	refused(t, "a channel is one of", "sample", reed, "--joints", "*", "--set", "root.wag=1")
 	refused(t, "is not a number", "sample", reed, "--joints", "*", "--set", "root.moveX=far")

@@ -18,30 +18,55 @@ import (
 	"myriapod/core/rig"
 )
 
-type span struct{ from, to, step int }
+// span is a run of frames; a step may be a part of a frame.
+type span struct {
+	from, to int
+	step     float64
+}
+
+// mostFrames bounds what is asked for at once, and finest the parts of a frame.
+const (
+	mostFrames = 10_000_000
+	finest     = 1e-4
+)
 
 func parseFrames(text string) (span, error) {
-	wrong := fmt.Errorf("--frames %s: write A:B or A:B:STEP, whole numbers in rising order", text)
+	wrong := fmt.Errorf("--frames %s: write A:B or A:B:STEP, A and B whole numbers in rising order, STEP %g or more", text, finest)
 	pieces := strings.Split(text, ":")
 	if len(pieces) == 1 {
 		pieces = append(pieces, pieces[0])
 	}
-	numbers := [3]int{0, 0, 1}
 	if len(pieces) > 3 {
 		return span{}, wrong
 	}
-	for i, piece := range pieces {
-		n, err := strconv.Atoi(piece)
+	s := span{step: 1}
+	for i, into := range []*int{&s.from, &s.to} {
+		n, err := strconv.Atoi(pieces[i])
 		if err != nil || n > 1e9 || n < -1e9 {
 			return span{}, wrong
 		}
-		numbers[i] = n
+		*into = n
 	}
-	if numbers[1] < numbers[0] || numbers[2] < 1 {
+	if len(pieces) == 3 {
+		var err error
+		if s.step, err = strconv.ParseFloat(pieces[2], 64); err != nil || !(s.step >= finest && s.step <= 1e9) {
+			return span{}, wrong
+		}
+	}
+	if s.to < s.from {
 		return span{}, wrong
 	}
-	return span{numbers[0], numbers[1], numbers[2]}, nil
+	if s.count() > mostFrames {
+		return span{}, fmt.Errorf("--frames %s: that is more than %d frames; ask for fewer at once", text, mostFrames)
+	}
+	return s, nil
 }
+
+// count is how many frames there are, the last in whole steps included.
+func (s span) count() int { return int(math.Floor(float64(s.to-s.from)/s.step+1e-9)) + 1 }
+
+// at is the i-th frame.
+func (s span) at(i int) float64 { return float64(s.from) + float64(i)*s.step }
 
 type sampler struct {
 	frames, joints, vertices, format, clip string
@@ -66,9 +91,9 @@ func (h *headless) sampleCommand() *cobra.Command {
 		},
 	}
 	flags := command.Flags()
-	flags.StringVar(&s.frames, "frames", "", "frames A:B[:STEP] (default: the clip's, or frame 0)")
+	flags.StringVar(&s.frames, "frames", "", "frames A:B[:STEP], STEP a part of a frame if wanted (default: the clip's, or frame 0)")
 	flags.StringVar(&s.joints, "joints", "", "joints by name; * and ? are wildcards")
-	flags.StringVar(&s.vertices, "vertices", "", "part by name")
+	flags.StringVar(&s.vertices, "vertices", "", "parts by name; * and ? are wildcards")
 	flags.StringVar(&s.format, "format", "csv", "csv or json")
 	flags.StringVar(&s.clip, "clip", "", "clip to play (default: the first)")
 	flags.StringArrayVar(&s.set, "set", nil, "CONTROL.CHANNEL=VALUE; may be repeated")
@@ -84,7 +109,7 @@ type output struct {
 }
 
 type sampleFrame struct {
-	Frame  int           `json:"frame"`
+	Frame  float64       `json:"frame"`
 	Joints []sampleJoint `json:"joints,omitempty"`
 	Parts  []samplePart  `json:"parts,omitempty"`
 	// Findings is what the frame raises: what slides, is held back or may turn over in it.
@@ -118,7 +143,7 @@ func (s *sampler) run(e *evaluate.Evaluator, body *evaluate.Body, out io.Writer)
 	if err != nil {
 		return err
 	}
-	frames := span{0, 0, 1}
+	frames := span{step: 1}
 	if clip != nil {
 		e.SetClip(motion.Prepare(*clip))
 		frames = span{clip.Start, clip.End, 1}
@@ -135,12 +160,13 @@ func (s *sampler) run(e *evaluate.Evaluator, body *evaluate.Body, out io.Writer)
 	e.Hold(held)
 	table := csv.NewWriter(out)
 	result := output{FPS: e.Plan.Document.FPS, Frames: []sampleFrame{}}
-	for frame := frames.from; frame <= frames.to; frame += frames.step {
-		e.PoseAt(float64(frame)/e.Plan.Document.FPS, held)
+	for i := range frames.count() {
+		frame := frames.at(i)
+		e.PoseAt(frame/e.Plan.Document.FPS, held)
 		e.Evaluate()
 		sampled := pick(frame)
 		if s.format == "csv" {
-			writeCSV(table, sampled, frame == frames.from)
+			writeCSV(table, sampled, i == 0)
 		} else {
 			for _, finding := range e.Findings() {
 				sampled.Findings = append(sampled.Findings, sampleFinding{e.Plan.Document.NameOf(finding.Subject), finding.Text})
@@ -156,30 +182,15 @@ func (s *sampler) run(e *evaluate.Evaluator, body *evaluate.Body, out io.Writer)
 }
 
 // pick returns what reads one frame's joints or vertices.
-func (s *sampler) pick(e *evaluate.Evaluator, body *evaluate.Body) (func(frame int) sampleFrame, error) {
+func (s *sampler) pick(e *evaluate.Evaluator, body *evaluate.Body) (func(frame float64) sampleFrame, error) {
 	if s.vertices != "" {
-		for _, drawn := range body.Drawn() {
-			if drawn.Name != s.vertices {
-				continue
-			}
-			flat := make([]float32, len(body.Parts[drawn.Part].Rest.Positions))
-			return func(frame int) sampleFrame {
-				body.Deform(e)
-				drawn.World(e, body, flat)
-				list := make([][3]float32, len(flat)/3)
-				for k := range list {
-					list[k] = [3]float32(flat[3*k : 3*k+3])
-				}
-				return sampleFrame{Frame: frame, Parts: []samplePart{{drawn.Name, list}}}
-			}, nil
-		}
-		return nil, fmt.Errorf("there is no part %q", s.vertices)
+		return s.pickParts(e, body)
 	}
 	var chosen []int
 	for i, joint := range e.Plan.Document.Joints {
-		matched, err := path.Match(s.joints, joint.Name)
+		matched, err := matches("joints", s.joints, joint.Name)
 		if err != nil {
-			return nil, fmt.Errorf("--joints %s: the pattern is not closed; write * and ? for wildcards", s.joints)
+			return nil, err
 		}
 		if matched {
 			chosen = append(chosen, i)
@@ -188,10 +199,50 @@ func (s *sampler) pick(e *evaluate.Evaluator, body *evaluate.Body) (func(frame i
 	if len(chosen) == 0 {
 		return nil, fmt.Errorf("no joint is called %q", s.joints)
 	}
-	return func(frame int) sampleFrame {
+	return func(frame float64) sampleFrame {
 		sampled := sampleFrame{Frame: frame}
 		for _, i := range chosen {
 			sampled.Joints = append(sampled.Joints, sampleJoint{e.Plan.Document.Joints[i].Name, e.JointMatrix(i)})
+		}
+		return sampled
+	}, nil
+}
+
+// matches tells whether a name fits a pattern.
+func matches(option, pattern, name string) (bool, error) {
+	matched, err := path.Match(pattern, name)
+	if err != nil {
+		return false, fmt.Errorf("--%s %s: the pattern is not closed; write * and ? for wildcards", option, pattern)
+	}
+	return matched, nil
+}
+
+// pickParts returns what reads one frame's vertices of the parts that fit.
+func (s *sampler) pickParts(e *evaluate.Evaluator, body *evaluate.Body) (func(frame float64) sampleFrame, error) {
+	var chosen []evaluate.Drawn
+	for _, drawn := range body.Drawn() {
+		fits, err := matches("vertices", s.vertices, drawn.Name)
+		if err != nil {
+			return nil, err
+		}
+		if fits || drawn.Name == s.vertices {
+			chosen = append(chosen, drawn)
+		}
+	}
+	if len(chosen) == 0 {
+		return nil, fmt.Errorf("there is no part %q", s.vertices)
+	}
+	return func(frame float64) sampleFrame {
+		body.Deform(e)
+		sampled := sampleFrame{Frame: frame}
+		for _, drawn := range chosen {
+			flat := make([]float32, len(body.Parts[drawn.Part].Rest.Positions))
+			drawn.World(e, body, flat)
+			list := make([][3]float32, len(flat)/3)
+			for k := range list {
+				list[k] = [3]float32(flat[3*k : 3*k+3])
+			}
+			sampled.Parts = append(sampled.Parts, samplePart{drawn.Name, list})
 		}
 		return sampled
 	}, nil
@@ -248,7 +299,7 @@ func writeCSV(out *csv.Writer, f sampleFrame, first bool) {
 	if first && f.Parts != nil {
 		_ = out.Write([]string{"frame", "part", "vertex", "x", "y", "z"})
 	}
-	frame := strconv.Itoa(f.Frame)
+	frame := strconv.FormatFloat(f.Frame, 'g', -1, 64)
 	for _, joint := range f.Joints {
 		line := []string{frame, joint.Name}
 		for _, n := range joint.Matrix {
