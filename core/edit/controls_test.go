@@ -231,3 +231,25 @@ func TestControlsComeAndGoByThemselves(t *testing.T) {
 	joint := apply(t, chain(t, 2), &edit.AddControl{Name: "lamp", Space: chain(t, 2).Joints[1].ID, Shape: rig.Hoop, Reach: 0.1})
 	refuse(t, joint, &edit.DeleteJoints{Joints: []string{joint.Joints[1].ID}}, "the control lamp hangs on spine_02")
 }
+
+// Building over what is switched off takes charge and says so; switched on again, the two are blended by the dial.
+func TestBuildingOverWhatIsOffTakesCharge(t *testing.T) {
+	d := eel(t, "spline-chain", 5)
+	spine := d.Mechanisms[0].ID
+	off := apply(t, d, &edit.SwitchMechanism{Mechanism: spine, On: false})
+	joints := d.Mechanism(spine).Joints
+	both, remarks, drift := told(t, off, &edit.AddMechanism{Mechanism: "fk-chain", Name: "fk", Joints: joints, Blend: true})
+	assert.Equal(t, []string{"spine is switched off, so fk has charge of these joints; switch spine on to blend the two."}, remarks)
+	assert.LessOrEqual(t, drift, 1e-12)
+	fk := both.Mechanisms[len(both.Mechanisms)-1]
+	e := opened(t, both)
+	index, rest := e.Plan.JointIndex[joints[2]], e.Frame.Joints[e.Plan.JointIndex[joints[2]]].Position
+	require.NoError(t, e.SetChannel(e.Plan.ControlIndex[fk.Controls[0]], rig.RotateX, 0.6))
+	e.Evaluate()
+	assert.Greater(t, e.Frame.Joints[index].Position.Sub(rest).Len(), 0.01, "the new one moves them")
+	on := opened(t, apply(t, both, &edit.SwitchMechanism{Mechanism: spine, On: true}))
+	assert.LessOrEqual(t, on.Frame.Joints[index].Position.Sub(rest).Len(), 1e-9)
+	again, remarks, _ := told(t, d, &edit.AddMechanism{Mechanism: "fk-chain", Name: "fk", Joints: joints, Blend: true})
+	assert.Empty(t, remarks)
+	assert.Zero(t, again.ControlNamed("spine_blend").Dials[0].Default, "what is on keeps charge")
+}

@@ -76,7 +76,7 @@ func (e *AddMechanism) Apply(c *Context, d *rig.Document) error {
 		built.Parameters[key] = value
 	}
 	if e.Blend {
-		if err := blendOver(site, &built); err != nil {
+		if err := blendOver(c, site, &built); err != nil {
 			return err
 		}
 	}
@@ -144,21 +144,29 @@ func between(d *rig.Document, joints []string) []string {
 // BlendDial is the name of the dial that blends a mechanism with what lies below it.
 const BlendDial rig.Channel = "blend"
 
-// blendOver gives the mechanism a control with a dial for its influence, where what lies below it has charge at rest.
-func blendOver(site *mechanism.Site, built *rig.Mechanism) error {
+// blendOver gives the mechanism a control with a dial for its influence, where what lies below it has charge at rest; the new one has, where all of that is off.
+func blendOver(c *Context, site *mechanism.Site, built *rig.Mechanism) error {
 	d := site.Document
-	below := slices.IndexFunc(d.Mechanisms, func(m rig.Mechanism) bool {
+	shares := func(m rig.Mechanism) bool {
 		return slices.ContainsFunc(m.Joints, func(id string) bool { return slices.Contains(built.Joints, id) })
-	})
+	}
+	below := slices.IndexFunc(d.Mechanisms, func(m rig.Mechanism) bool { return m.On && shares(m) })
+	atRest := 0.0
+	if below < 0 {
+		below, atRest = slices.IndexFunc(d.Mechanisms, shares), 1
+	}
 	if below < 0 {
 		return fmt.Errorf("nothing moves these joints yet that %s could be blended with; build it by itself", built.Name)
+	}
+	if atRest == 1 {
+		c.tell("%s is switched off, so %s has charge of these joints; switch %s on to blend the two.", d.Mechanisms[below].Name, built.Name, d.Mechanisms[below].Name)
 	}
 	first := d.Joint(built.Joints[0])
 	reach := 0.03 * site.Size
 	home := geometry.Transform{Position: first.Position.Add(geometry.Up.Mul(6 * reach)), Rotation: mgl64.QuatIdent()}
 	id := site.Handle(d.Mechanisms[below].Name+"_blend", site.Space(), home, rig.Lozenge, mechanism.Outline(rig.Lozenge, reach))
 	control := d.Control(id)
-	control.Dials = []rig.Dial{{Name: BlendDial, Min: 0, Max: 1}}
+	control.Dials = []rig.Dial{{Name: BlendDial, Min: 0, Max: 1, Default: atRest}}
 	control.Channels = map[rig.Channel]rig.ChannelState{}
 	for _, channel := range rig.Channels {
 		control.Channels[channel] = rig.ChannelState{Locked: true, Hidden: true}
