@@ -1,6 +1,7 @@
 package edit_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/go-gl/mathgl/mgl64"
@@ -103,4 +104,18 @@ func TestEditsOnCopiesDoNotNest(t *testing.T) {
 	}
 	_, err = edit.Decode([]byte(nested))
 	require.ErrorContains(t, err, "holds a plain edit")
+}
+
+// What copies are called by default is called so by nothing else, whatever the names are like: a mechanism that is called as its joints are numbered among them.
+func TestCopiesAreNamedFreelyByDefault(t *testing.T) {
+	for _, pattern := range []string{"spine_##", "spine_#", "spine", "leg_L_#", "spine_copy_##"} {
+		d := apply(t, rig.New("x"), &edit.LayChain{Positions: []mgl64.Vec3{{1, 0, 0}, {1, 0, 1}, {1, 0.2, 2}}, Pattern: pattern})
+		d = apply(t, d, &edit.AddMechanism{Mechanism: "spline-chain", Name: strings.TrimRight(pattern, "#_"), Joints: ids(d), Options: parameter.Set{"controls": parameter.OfNumber(3)}})
+		first := []string{d.Joints[0].ID}
+		for range 3 { // each time more names are taken
+			d = apply(t, d, &edit.AddRepeat{Rule: rig.Ring, Sources: first, Count: 3, Through: true, Point: mgl64.Vec3{0, 0, 0.3 * float64(len(d.Repeats))}})
+			d = apply(t, d, &edit.AddRepeat{Rule: rig.Mirror, Sources: first, Through: true, Point: mgl64.Vec3{0.1 * float64(1+len(d.Repeats)), 0, 0}})
+		}
+		assert.Len(t, d.Repeats, 6)
+	}
 }

@@ -75,14 +75,36 @@ func (e *AddRepeat) Apply(_ *Context, d *rig.Document) error {
 		r.Name = rig.UniqueName(fmt.Sprintf("%s_of_%s", r.Rule, d.NameOf(r.Sources[0])), d.HasName)
 	}
 	e.place(d, &r)
-	if r.Replace == "" && r.Pattern == "" && r.Rule != rig.Mirror {
-		r.Replace, r.Pattern = repeat.DefaultNaming(namesBelow(d, r.Sources))
-		if _, err := alone(d, r); err != nil { // the next numbers are taken
-			r.Replace, r.Pattern = "", "*_##"
-		}
+	if r.Replace == "" && r.Pattern == "" {
+		nameCopies(d, &r)
 	}
 	d.Repeats = append(d.Repeats, r)
 	return checkMeeting(d, r)
+}
+
+// nameCopies gives a repeat the first naming by which its copies are called as nothing else is: the next numbers, or the other side; the names with a
+// counter; and so on.
+func nameCopies(d *rig.Document, r *rig.Repeat) {
+	word, counter := "mirrored", ""
+	if r.Rule != rig.Mirror {
+		r.Replace, r.Pattern = repeat.DefaultNaming(namesBelow(d, r.Sources))
+		word, counter = "copy", "_##"
+	}
+	for n := 0; n < 100; n++ {
+		expansion, err := alone(d, *r)
+		if err == nil || expansion == nil { // free, or wrong otherwise than by its names
+			return
+		}
+		r.Replace = ""
+		switch {
+		case n == 0 && counter != "":
+			r.Pattern = "*" + counter
+		case n <= 1:
+			r.Pattern = "*_" + word + counter
+		default:
+			r.Pattern = fmt.Sprintf("*_%s%d%s", word, n, counter)
+		}
+	}
 }
 
 // stations lists the joints that the copies of a series are to hang on.
