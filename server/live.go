@@ -13,7 +13,6 @@ import (
 	"github.com/coder/websocket"
 	"github.com/go-chi/chi/v5"
 
-	"myriapod/core/match"
 	"myriapod/core/mesh"
 	"myriapod/core/pick"
 	"myriapod/server/wire"
@@ -244,9 +243,7 @@ func (l *liveChannel) change(ctx context.Context, ask wire.Ask) error {
 	tell := wire.Tell{Type: "posed", Seq: ask.Seq, Mechanism: ask.Mechanism}
 	var err error
 	if ask.Type == "match" {
-		var left match.Left
-		tell.Values, left, err = match.Take(l.stage.evaluator, ask.Mechanism)
-		tell.Left = &left
+		tell.Values, tell.Left, err = l.stage.match(ask.Mechanism)
 	} else {
 		tell.Values, err = l.stage.switchSpace(ask.Control, ask.Dial, ask.Value)
 	}

@@ -163,6 +163,16 @@ func (s *stage) pull(p wire.Pull) error {
 	return s.evaluator.PullTo(control, p.To)
 }
 
+// match has a mechanism take charge where its joints stand, and tells what is left, the skin's vertices included.
+func (s *stage) match(mechanism string) ([]match.Value, *match.Left, error) {
+	body, err := evaluate.NewBody(s.evaluator, s.store)
+	if err != nil {
+		return nil, nil, err
+	}
+	values, left, err := match.Take(s.evaluator, body, mechanism)
+	return values, &left, err
+}
+
 // switchSpace turns the dial that chooses what a control hangs on, or follows, and returns the channels with which it stays where it stands.
 func (s *stage) switchSpace(id string, dial rig.Channel, value float64) ([]match.Value, error) {
 	if dial == "" {

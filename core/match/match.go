@@ -7,16 +7,20 @@ import (
 	"math"
 	"slices"
 
+	"github.com/go-gl/mathgl/mgl64"
+
 	"myriapod/core/evaluate"
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
 	"myriapod/core/rig"
 )
 
-// Left is the greatest distance and turn of any joint from where it was wanted.
+// Left is the greatest distance, turn and change of own scale of any joint from where it was wanted, and how far the model came away from where it was seen.
 type Left struct {
-	Moves float64 `json:"moves"` // metres
-	Turns float64 `json:"turns"` // radians
+	Moves    float64 `json:"moves"`    // metres
+	Turns    float64 `json:"turns"`    // radians
+	Girth    float64 `json:"girth"`    // of the own scale in any axis; 1 is twice as wide
+	Vertices float64 `json:"vertices"` // metres; 0 where no body was looked at
 }
 
 // Value is the value that a channel or dial of a control was given, in metres, radians or the dial's unit.
@@ -37,8 +41,9 @@ func Seen(e *evaluate.Evaluator, m rig.Mechanism) []geometry.Transform {
 }
 
 // Take gives a mechanism charge of its joints by the dials that blend it with others, and brings its controls to where the joints stood
-// before: the switch is not seen, but for what is left.
-func Take(e *evaluate.Evaluator, id string) ([]Value, Left, error) {
+// before: the switch is not seen, but for what is left. Own scales are not sought, and vertices go along with joints: what is left of both is measured. body is
+// the evaluator's, or nil.
+func Take(e *evaluate.Evaluator, body *evaluate.Body, id string) ([]Value, Left, error) {
 	d := e.Plan.Document
 	m := d.Mechanism(id)
 	if m == nil || len(m.Controls) == 0 || len(m.Joints) == 0 {
@@ -48,6 +53,7 @@ func Take(e *evaluate.Evaluator, id string) ([]Value, Left, error) {
 		return nil, Left{}, fmt.Errorf("%s is off; switch it on first", m.Name)
 	}
 	want := Seen(e, *m)
+	before := look(e, body)
 	dials, err := takeCharge(e, *m)
 	if err != nil {
 		return nil, Left{}, err
@@ -56,7 +62,40 @@ func Take(e *evaluate.Evaluator, id string) ([]Value, Left, error) {
 	if err != nil {
 		return nil, Left{}, err
 	}
+	left.Girth, left.Vertices = before.away(e, body)
 	return append(dials, Values(e, m.Controls)...), left, nil
+}
+
+// sight is what is seen beside where joints stand: their own scales, and the model's vertices, part after part.
+type sight struct {
+	scales   []mgl64.Vec3
+	vertices [][]float32
+}
+
+func look(e *evaluate.Evaluator, body *evaluate.Body) sight {
+	e.Evaluate()
+	seen := sight{scales: slices.Clone(e.Frame.Scales)}
+	if body != nil {
+		body.Deform(e)
+		for i := range body.Parts {
+			seen.vertices = append(seen.vertices, slices.Clone(body.Parts[i].Positions))
+		}
+	}
+	return seen
+}
+
+// away tells how far own scales and vertices came from what was seen.
+func (s sight) away(e *evaluate.Evaluator, body *evaluate.Body) (girth, vertices float64) {
+	now := look(e, body)
+	for i := range s.scales {
+		for axis := range 3 {
+			girth = math.Max(girth, math.Abs(now.scales[i][axis]-s.scales[i][axis]))
+		}
+	}
+	for i := range s.vertices {
+		vertices = math.Max(vertices, evaluate.GreatestDistance(s.vertices[i], now.vertices[i]))
+	}
+	return girth, vertices
 }
 
 // takeCharge sets the dials so that the mechanism's influence is whole and that of those which lie over it nothing.

@@ -160,12 +160,16 @@ function take(tell: Tell) {
     return { held };
   });
   pose();
-  if (tell.left)
-    notify(
-      "told",
-      `No joint is further than ${length(tell.left.moves)} and ${(tell.left.turns / DEGREE).toFixed(2)}° from where it was.`,
-    );
+  if (tell.left) notify("told", missOf(tell.left));
 }
+
+/** missOf says how far a mechanism that took charge misses what was seen before. */
+const missOf = (left: NonNullable<Tell["left"]>) =>
+  `No joint is further than ${length(left.moves)} and ${(left.turns / DEGREE).toFixed(2)}° from where it was, and no vertex further than ${length(left.vertices)}.${
+    left.girth > 1e-6
+      ? ` Girths change by up to ${(100 * left.girth).toFixed(1)} %, which its controls do not hold: mind the skin there.`
+      : ""
+  }`;
 
 /** restShown tells whether the stage shows the rest pose: while the model and skeleton are shaped. */
 export const restShown = () => state().step === "model" || state().step === "skeleton";

@@ -384,7 +384,7 @@ func TestALimbMatchesFKExactly(t *testing.T) {
 		require.NoError(t, e.SetChannel(e.Plan.ControlIndex[fk[1]], rig.RotateX, number.Draw(t, "knee")))
 		require.NoError(t, e.SetChannel(e.Plan.ControlIndex[fk[2]], rig.RotateY, number.Draw(t, "ankle")))
 		was := match.Seen(e, d.Mechanisms[0])
-		_, left, err := match.Take(e, d.Mechanisms[0].ID)
+		_, left, err := match.Take(e, nil, d.Mechanisms[0].ID)
 		require.NoError(t, err)
 		for i, now := range match.Seen(e, d.Mechanisms[0]) {
 			assert.LessOrEqual(t, now.Position.Sub(was[i].Position).Len(), left.Moves+1e-12)

@@ -260,7 +260,7 @@ export interface Tell {
   trace?: { kind: string; id: string; moves: number; turns: number; share?: number }[];
   number?: { of: Address; input: number; made: { driver: string; share: number; value: number }[]; value: number; held: boolean; late: boolean; remembers?: number; apart?: number };
   values?: { control: string; channel: Channel; value: number }[]; // channels to hold, of "posed"
-  left?: { moves: number; turns: number }; // how far the joints of a matched mechanism miss
+  left?: { moves: number; turns: number; girth: number; vertices: number }; // how far the joints of a matched mechanism miss
   findings?: { subject: string; text: string }[];
   mechanism?: string;
   parameters?: Set;
