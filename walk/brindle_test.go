@@ -147,7 +147,7 @@ func TestBrindlesNeckAndTailFromABareSkeleton(t *testing.T) {
 	p.button("Controls")
 	p.button("control " + end)
 	p.button("Take the dial stretch off")
-	p.says("drives stretch of neck")
+	p.says("drives neck.stretch")
 	var specimen wire.Specimen = a.specimen(t, id)
 	assert.Empty(t, specimen.Findings)
 }

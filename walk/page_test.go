@@ -10,12 +10,14 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"sync"
 	"testing"
 	"time"
 
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"myriapod/server"
@@ -97,9 +99,18 @@ func openBrowser(t testing.TB) *page {
 	return p
 }
 
-// listen has what breaks in the page told in the test's log.
+// listen has a test fail by what breaks in the page.
 func (p *page) listen() {
 	exceptions := chromedp.Events(p.ctx, runtime.ExceptionThrown)
+	var (
+		mutex  sync.Mutex
+		thrown []string
+	)
+	p.t.Cleanup(func() {
+		mutex.Lock()
+		defer mutex.Unlock()
+		assert.Empty(p.t, thrown, "the page threw")
+	})
 	go func() {
 		for event, err := range exceptions {
 			if err != nil {
@@ -109,7 +120,9 @@ func (p *page) listen() {
 			if thrown := event.ExceptionDetails.Exception; thrown != nil {
 				text += " " + thrown.Description
 			}
-			fmt.Fprintln(os.Stderr, "the page threw:", text)
+			mutex.Lock()
+			thrown = append(thrown, text)
+			mutex.Unlock()
 		}
 	}()
 }

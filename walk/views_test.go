@@ -35,7 +35,7 @@ func TestBadInputIsToldInThePage(t *testing.T) {
 		"cut.glb":     {"glTF\x02\x00\x00\x00\xff\xff\x00\x00", "cut.glb: the file is cut short"},
 		"empty.obj":   {"", "empty.obj: the file is empty"},
 		"picture.obj": {"\x89PNG\x00\x00\x01\x02\x03", "picture.obj: this is neither text nor a model"},
-		"rig.json":    {`{"format":"myriapod-rig","version":2,"name":"x"}`, "rig.json: version: 2 is not known"},
+		"rig.json":    {`{"format":"myriapod-rig","version":3,"name":"x"}`, "rig.json: version: 3 is not known"},
 	} {
 		file := filepath.Join(folder, name)
 		require.NoError(t, os.WriteFile(file, []byte(content[0]), 0o600))
@@ -142,4 +142,47 @@ func TestTwoTabsStayInStepAndConflictsAreTold(t *testing.T) {
 	p.settled()
 	p.wait("the connection", `document.querySelector("[data-saved=true]")`)
 	assert.Equal(t, "theirs", a.specimen(t, id).Document.Joints[3].Name)
+}
+
+// TestThePageFitsItsWindow looks at every step in small and large windows: nothing covers the card or hangs out of the window, and the card can be made wider.
+func TestThePageFitsItsWindow(t *testing.T) {
+	a := start(t, t.TempDir(), true)
+	p := openBrowser(t)
+	p.open(a.server.URL)
+	p.button("Old Brindle")
+	p.settled()
+	p.key(" ")
+	for _, size := range [][2]int64{{1100, 700}, {1280, 800}, {1920, 1080}, {2560, 1440}} {
+		p.do(chromedp.EmulateViewport(size[0], size[1]))
+		for _, step := range []string{"Model", "Skeleton", "Mechanisms", "Controls", "Skin", "Motion", "Trials", "Handoff"} {
+			p.button(step)
+			name := fmt.Sprintf("%s at %d", step, size[0])
+			if step == "Controls" {
+				p.button("control chest")
+			}
+			p.wait(name+" to fit", `(() => {
+				const card = document.querySelector("aside").getBoundingClientRect();
+				const inside = [...document.querySelectorAll("main, main section, main header, main button, main select")].filter(e => e.offsetParent);
+				return document.documentElement.scrollWidth <= innerWidth && document.documentElement.scrollHeight <= innerHeight && card.right <= innerWidth + 0.5
+					&& inside.every(e => e.getBoundingClientRect().right <= card.left + 1);
+			})()`)
+			if size[0] < 1920 {
+				p.look(strings.ReplaceAll(name, " ", "-"))
+			}
+			if step == "Controls" {
+				p.key(kb.Escape)
+			}
+		}
+	}
+	p.do(chromedp.EmulateViewport(1280, 800))
+	width := func() float64 {
+		return evaluate[float64](p, `document.querySelector("aside").getBoundingClientRect().width`)
+	}
+	usual := width()
+	p.do(chromedp.Focus(chromedp.CSS(`[role=separator]`)))
+	p.key(kb.ArrowLeft)
+	assert.InDelta(t, usual+16, width(), 0.5)
+	p.open(evaluate[string](p, `location.href`))
+	p.settled()
+	assert.InDelta(t, usual+16, width(), 0.5, "it stays so")
 }

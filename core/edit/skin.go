@@ -76,6 +76,7 @@ func (e *Bind) Apply(c *Context, d *rig.Document) error {
 			pairs = append(pairs, alike(d, id, e.Joints, e.Parts)...)
 		}
 	}
+	taken := hungElsewhere(d, pairs)
 	for i, p := range pairs {
 		err := e.bind(c, d, p, func(share float64) bool { return c.progress((float64(i) + share) / float64(len(pairs))) })
 		if err != nil {
@@ -85,7 +86,31 @@ func (e *Bind) Apply(c *Context, d *rig.Document) error {
 	if len(pairs) > len(e.Parts) {
 		c.tell("%d parts that are named alike were bound as well.", len(pairs)-len(e.Parts))
 	}
+	if len(taken) > 0 {
+		c.tell("%s hung on other joints before; undo brings that back.", several(taken))
+	}
 	return nil
+}
+
+// hungElsewhere names the parts that are bound to other joints now.
+func hungElsewhere(d *rig.Document, pairs []pair) (names []string) {
+	for _, p := range pairs {
+		for _, b := range d.Bindings {
+			if b.Part == p.part && !slices.Equal(b.Joints, p.joints) {
+				names = append(names, d.NameOf(p.part))
+			}
+		}
+	}
+	return names
+}
+
+// several names the first few of a list.
+func several(names []string) string {
+	const most = 3
+	if len(names) > most+1 {
+		return fmt.Sprintf("%s and %d more", strings.Join(names[:most], ", "), len(names)-most)
+	}
+	return strings.Join(names, ", ")
 }
 
 // pair is a part with the joints that it is to follow.

@@ -105,7 +105,15 @@ func TestRigidPartsBelongToOneJoint(t *testing.T) {
 	}
 	_, err := edit.Apply(c, d, &edit.BindRigid{Parts: []string{single}, Joint: hook, Faces: []int{0}})
 	require.ErrorContains(t, err, "is not bound yet")
+	var remarks []string
+	c.Tell = func(text string) { remarks = append(remarks, text) }
 	d = with(t, c, d, &edit.Bind{Parts: []string{pair, single}, Joints: ids(d)[:3], Blend: 1})
+	assert.Empty(t, remarks)
+	with(t, c, d, &edit.Bind{Parts: []string{single}, Joints: ids(d)[:3], Blend: 0.5})
+	assert.Empty(t, remarks, "the same joints")
+	with(t, c, d, &edit.Bind{Parts: []string{pair, single}, Joints: ids(d)[:2], Blend: 1})
+	assert.Equal(t, []string{d.NameOf(pair) + ", " + d.NameOf(single) + " hung on other joints before; undo brings that back."}, remarks)
+	c.Tell = nil
 	some := with(t, c, d, &edit.BindRigid{Parts: []string{single}, Joint: hook, Faces: []int{0, 1}})
 	binding := some.BindingOf(single)
 	assert.Equal(t, edit.Given, binding.Method)

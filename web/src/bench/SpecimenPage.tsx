@@ -8,6 +8,7 @@ import { closeSpecimen, openSpecimen } from "../session";
 import { Stage } from "../stage/Stage";
 import { useMyriapod } from "../store";
 import { Timeline } from "../timeline/Timeline";
+import { CardEdge, useCardWidth } from "./CardEdge";
 import { Help } from "./Help";
 import { History } from "./History";
 import { PlateHeader } from "./PlateHeader";
@@ -21,6 +22,7 @@ export function SpecimenPage({ id }: { id: string }) {
   const specimen = useMyriapod((s) => s.specimen);
   const step = useMyriapod((s) => s.step);
   const playing = useMyriapod((s) => s.playing);
+  const [cardWidth, setCardWidth] = useCardWidth();
 
   useEffect(() => {
     void openSpecimen(id);
@@ -48,9 +50,12 @@ export function SpecimenPage({ id }: { id: string }) {
     );
   }
   return (
-    <div className="h-full min-w-[1080px] grid grid-cols-[92px_minmax(0,1fr)_292px] grid-rows-[minmax(0,1fr)]">
+    <div
+      className="h-full min-w-[1080px] grid grid-rows-[minmax(0,1fr)]"
+      style={{ gridTemplateColumns: `92px minmax(0, 1fr) ${cardWidth}px` }}
+    >
       <StepSpine />
-      <main className="grid grid-rows-[minmax(0,1fr)_auto_auto] py-2.5 min-h-0">
+      <main className="grid grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)_auto_auto] py-2.5 min-h-0 relative">
         <section aria-label="Stage" className="border border-ink bg-plate flex flex-col min-h-0 relative">
           <PlateHeader />
           <div className="relative grow min-h-0 overflow-hidden">
@@ -67,6 +72,7 @@ export function SpecimenPage({ id }: { id: string }) {
         </section>
         <Timeline />
         <BodyMap />
+        <CardEdge width={cardWidth} onWidth={setCardWidth} />
       </main>
       <MarginCard />
       <Search />

@@ -7,7 +7,7 @@ import type { Part } from "../wire/rig.gen";
 import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";
 import { OptionFields, withDefaults } from "./OptionFields";
-import { CardHead, CardLink, Section } from "./parts";
+import { CardHead, CardLink, nameOf, Section } from "./parts";
 import { ShapeTools } from "./ShapeTools";
 
 /** PartCard is for one or several parts of the model. */
@@ -95,7 +95,9 @@ export function PartCard({ parts }: { parts: Part[] }) {
         {bound.length === 0 && <p>Not bound: it stays where it is when the joints move.</p>}
         {bound.map((b) => (
           <p key={b.id}>
-            bound {b.method} to {b.joints.length} joints, blend {b.blend}
+            {b.joints.length === 1
+              ? `fixed to ${nameOf(b.joints[0] ?? "")}`
+              : `bound ${b.method} to ${b.joints.length} joints, blend ${b.blend}`}
           </p>
         ))}
         {chains.length > 0 && <OptionFields declared={binding} values={bind} onChange={setBind} />}

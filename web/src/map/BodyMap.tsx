@@ -214,6 +214,7 @@ export function BodyMap() {
         ))}
         {layout.marks.map((m) => (
           <g key={m.id} {...events(m.id, m.name, "control")} opacity={idle[m.index] === "1" ? 0.25 : 1}>
+            {m.size >= 7 && <circle cx={m.x} cy={m.y} r={m.size + 3} fill="transparent" />}
             <path
               d={
                 m.root

@@ -43,6 +43,62 @@ const allOf = (document: Document, specimen: string) =>
     ...document.bindings.map((b) => loadWeights(specimen, b.weights)),
   ]);
 
+/** Shape is what of a part is drawn: its surface, and what of it hangs on which joints, which came together. */
+interface Shape {
+  geometry: BufferGeometry;
+  joints?: string[]; // none where it hangs on no joint
+}
+
+/** useShape loads the shape of a part. Until another has come whole the one before stays. */
+function useShape(
+  part: Part,
+  binding: Binding | undefined,
+  document: Document,
+  specimen: string,
+  deformed: boolean, // its vertices are handed over as they are, over those that were loaded
+): Shape | undefined {
+  const [shape, setShape] = useState<Shape>();
+  const deltas = part.morphs?.map((m) => m.deltas).join(" ");
+  const bound = binding && `${binding.weights} ${binding.joints.join(" ")}`;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what these name is named by its content, and another document with the same changes nothing
+  useEffect(() => {
+    let gone = false;
+    void attempt(async () => {
+      await allOf(document, specimen); // the model comes as a whole: a picture for every part would be drawn otherwise
+      const source = await loadMesh(specimen, part.mesh);
+      const geometry = source.clone();
+      geometry.boundsTree = source.boundsTree;
+      if (binding) {
+        const table = await loadWeights(specimen, binding.weights);
+        geometry.setAttribute("skinIndex", new BufferAttribute(table.joints, 4));
+        geometry.setAttribute("skinWeight", new BufferAttribute(table.values, 4));
+      }
+      if (part.morphs) {
+        const moved = await Promise.all(part.morphs.map((m) => loadDeltas(specimen, m.deltas)));
+        geometry.morphTargetsRelative = true;
+        geometry.morphAttributes.position = moved.map((d) => new BufferAttribute(d, 3));
+      }
+      if (!gone) setShape({ geometry, joints: binding?.joints });
+    });
+    return () => {
+      gone = true;
+    };
+  }, [specimen, part.mesh, bound, deltas, deformed]);
+  useEffect(() => () => shape?.geometry.dispose(), [shape]);
+  return shape;
+}
+
+/** restOf tells how the joints of a shape stand at rest, so that it is known when that changes. */
+function restOf(document: Document, joints: string[] | undefined): string {
+  const place = new Map(document.joints.map((j, i) => [j.id, i]));
+  return (joints ?? [])
+    .map((id) => {
+      const i = place.get(id) ?? -1;
+      return [i, document.joints[i]?.position, document.joints[i]?.rotation].join();
+    })
+    .join(" ");
+}
+
 function PartBody({
   part,
   binding,
@@ -54,55 +110,27 @@ function PartBody({
   document: Document;
   specimen: string;
 }) {
-  const [geometry, setGeometry] = useState<BufferGeometry>();
   const invalidate = useThree((three) => three.invalidate);
   const place = document.parts.findIndex((p) => p.id === part.id);
   const deformed = useMyriapod((s) => s.frame?.deformed.has(place) ?? false);
-  const slot = useMemo(() => {
-    const before = document.parts.slice(
-      0,
-      document.parts.findIndex((p) => p.id === part.id),
-    );
-    return before.reduce((sum, p) => sum + (p.morphs?.length ?? 0), 0);
-  }, [document.parts, part.id]);
+  const slot = document.parts.slice(0, Math.max(0, place)).reduce((sum, p) => sum + (p.morphs?.length ?? 0), 0);
   const wire = useMyriapod((s) => s.wire);
   const sight = useMyriapod((s) => s.sights.model);
   const lit = useMyriapod((s) => s.chosen.includes(part.id) || s.hovered === part.id);
   const ghost = sight === "ghost" || part.sight === "ghost";
-  const { mesh, weights, morphs } = { mesh: part.mesh, weights: binding?.weights, morphs: part.morphs };
+  const shape = useShape(part, binding, document, specimen, deformed);
+  const rest = useMemo(() => restOf(document, shape?.joints), [document, shape]);
+  const [jointCount, morphCount] = [document.joints.length, part.morphs?.length ?? 0];
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another document with the same surfaces changes nothing here
-  useEffect(() => {
-    let gone = false;
-    void attempt(async () => {
-      await allOf(document, specimen); // the model comes as a whole: a picture for every part would be drawn otherwise
-      const source = await loadMesh(specimen, mesh);
-      const shaped = source.clone();
-      shaped.boundsTree = source.boundsTree;
-      if (weights) {
-        const table = await loadWeights(specimen, weights);
-        shaped.setAttribute("skinIndex", new BufferAttribute(table.joints, 4));
-        shaped.setAttribute("skinWeight", new BufferAttribute(table.values, 4));
-      }
-      if (morphs) {
-        const deltas = await Promise.all(morphs.map((m) => loadDeltas(specimen, m.deltas)));
-        shaped.morphTargetsRelative = true;
-        shaped.morphAttributes.position = deltas.map((d) => new BufferAttribute(d, 3));
-      }
-      if (!gone) setGeometry(shaped);
-    });
-    return () => {
-      gone = true;
-    };
-  }, [specimen, mesh, weights, morphs, deformed]);
-
+  // biome-ignore lint/correctness/useExhaustiveDependencies: of the document only what rest tells counts, so that an edit of something else builds nothing anew
   const objects = useMemo(() => {
-    if (!geometry) return undefined;
+    if (!shape) return undefined;
+    const { geometry, joints } = shape;
     const ink = inkMaterial();
     const paint = new MeshLambertMaterial({ side: DoubleSide });
     shadeAsDeformed(paint);
     // What no joint moves is drawn without a skeleton, which costs far less.
-    const skeleton = !deformed && binding && new LiveSkeleton(document, binding.joints);
+    const skeleton = !deformed && joints ? new LiveSkeleton(document, joints) : undefined;
     const draw = (material: Material) => {
       if (!skeleton) return new Mesh(geometry, material);
       const skinned = new SkinnedMesh(geometry, material);
@@ -118,43 +146,33 @@ function PartBody({
     body.onBeforeRender = (_r, _s, camera) => {
       ink.width.value = camera.position.distanceTo(geometry.boundingSphere?.center ?? camera.position) * 0.0013;
     };
-    return { skeleton, body, line };
-  }, [geometry, document, binding, part.id, deformed]);
+    return { geometry, skeleton, body, line };
+  }, [shape, rest, part.id, deformed]);
 
   useEffect(() => {
     if (!objects) return;
     const show = (frame?: Frame) => {
       const vertices = frame?.deformed.get(place);
-      if (vertices && geometry) {
-        for (const [name, list] of [
-          ["position", vertices.positions],
-          ["normal", vertices.normals],
-        ] as const) {
-          const attribute = geometry.getAttribute(name) as BufferAttribute;
-          attribute.copyArray(list);
-          attribute.needsUpdate = true;
-        }
-        invalidate();
-        return;
-      }
-      if (frame && part.morphs && objects.body.morphTargetInfluences) {
-        part.morphs.forEach((_, k) => {
-          for (const object of [objects.body, objects.line])
+      if (vertices) showVertices(objects.geometry, vertices);
+      else if (frame) {
+        for (const object of [objects.body, objects.line])
+          for (let k = 0; k < morphCount; k++)
             if (object.morphTargetInfluences) object.morphTargetInfluences[k] = frame.morphs[slot + k] ?? 0;
-        });
-        invalidate();
+        if (frame.joints.length === jointCount * JOINT_STRIDE) objects.skeleton?.show(frame);
       }
-      if (!frame || !binding || frame.joints.length !== document.joints.length * JOINT_STRIDE) return;
-      if (objects.skeleton) objects.skeleton.show(frame);
       invalidate();
     };
     show(useMyriapod.getState().frame);
-    const stop = useMyriapod.subscribe((s, before) => s.frame !== before.frame && show(s.frame));
-    return () => {
-      stop();
-      if (objects.skeleton) objects.skeleton.dispose();
-    };
-  }, [objects, geometry, place, binding, document, part.morphs, slot, invalidate]);
+    return useMyriapod.subscribe((s, before) => s.frame !== before.frame && show(s.frame));
+  }, [objects, place, jointCount, morphCount, slot, invalidate]);
+
+  useEffect(
+    () => () => {
+      objects?.skeleton?.dispose();
+      for (const object of objects ? [objects.body, objects.line] : []) (object.material as Material).dispose();
+    },
+    [objects],
+  );
 
   useEffect(() => {
     if (!objects) return;
@@ -184,6 +202,18 @@ function PartBody({
       <primitive object={objects.line} />
     </>
   );
+}
+
+/** showVertices hands over vertices that no skin can say. */
+function showVertices(geometry: BufferGeometry, vertices: { positions: Float32Array; normals: Float32Array }) {
+  for (const [name, list] of [
+    ["position", vertices.positions],
+    ["normal", vertices.normals],
+  ] as const) {
+    const attribute = geometry.getAttribute(name) as BufferAttribute;
+    attribute.copyArray(list);
+    attribute.needsUpdate = true;
+  }
 }
 
 /** Parts draws the model, moved by the core's frames. */

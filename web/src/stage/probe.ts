@@ -1,4 +1,4 @@
-import { InstancedMesh, Matrix4, Mesh, Vector3 } from "three";
+import { InstancedMesh, Matrix4, Mesh, SkinnedMesh, Vector3 } from "three";
 import { documentOf, state, type Vector } from "../store";
 import { pick } from "./pointer";
 import { controlMatrix, placeOf, project, view } from "./view";
@@ -11,6 +11,7 @@ declare global {
       gripOf(control: string): { x: number; y: number } | null;
       pickAt(x: number, y: number): string | null;
       instancesAt(part: string): [number, number, number][]; // where a part is drawn beside itself
+      bodyOf(part: string): { made: string; skinned: boolean } | null; // made changes when it is made anew
       vertexOf(part: string, vertex: number): [number, number, number] | null; // as it is drawn, before any skin of the page's
     };
   }
@@ -29,6 +30,14 @@ window.myriapodStage = {
       }
     });
     return places;
+  },
+  bodyOf(part) {
+    let found: { made: string; skinned: boolean } | null = null;
+    view.scene?.traverse((object) => {
+      if (object instanceof Mesh && object.userData.part === part)
+        found = { made: object.uuid, skinned: object instanceof SkinnedMesh };
+    });
+    return found;
   },
   vertexOf(part, vertex) {
     let found: [number, number, number] | null = null;
