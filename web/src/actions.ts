@@ -215,6 +215,7 @@ export function onKey(event: KeyboardEvent) {
   const typing = target.matches?.("input:not([type=range]):not([type=checkbox]), textarea, select, [contenteditable]");
   if (typing || state().searchOpen || state().helpOpen) return;
   const pressed = nameOfKey(event);
+  if (/^\d$/.test(pressed) && target.matches?.("input[type=range], [role=slider]")) return; // a number meant for the slider
   if (
     (pressed === "Space" || pressed === "Enter") &&
     target.matches?.("button, a, [role=slider], [role=button], summary")

@@ -59,7 +59,7 @@ export function PlateHeader() {
       </button>
       <button
         type="button"
-        className="underline text-ink-soft"
+        className="underline text-ink-soft whitespace-nowrap"
         aria-expanded={history}
         onClick={() => (history ? setState({ history: undefined }) : void showHistory())}
       >
@@ -68,10 +68,10 @@ export function PlateHeader() {
       <span className="grow" />
       <button
         type="button"
-        className="border-b border-ink-soft text-ink-soft w-56 text-left flex justify-between items-center"
+        className="border-b border-ink-soft text-ink-soft w-56 min-w-24 text-left flex justify-between items-center gap-1"
         onClick={() => setState({ searchOpen: true })}
       >
-        find an action or a part <span className="key">/</span>
+        <span className="truncate">find an action or a part</span> <span className="key">/</span>
       </button>
       <button
         type="button"

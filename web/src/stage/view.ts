@@ -49,6 +49,9 @@ function fitted(box: Box3, { scale, up }: NonNullable<State["fitting"]>): Box3 {
   return box.expandByPoint(new Vector3(-ROD_ASIDE, 0, 0)).expandByPoint(new Vector3(-ROD_ASIDE, 1.8, 0));
 }
 
+/** LEAST_SEEN is how much of the whole specimen is seen at least when something in it is looked at. */
+const LEAST_SEEN = 0.15;
+
 /** look frames the whole specimen, or what is chosen, from the direction named or the present one. */
 export async function look(name?: ViewName, only: string[] = []) {
   const { camera, orbit } = view;
@@ -59,7 +62,7 @@ export async function look(name?: ViewName, only: string[] = []) {
     if (only.length === 0 || only.includes(joint.id)) box.expandByPoint(new Vector3(...joint.position));
   }
   for (const control of specimen.document.controls) {
-    if (only.includes(control.id)) box.expandByPoint(new Vector3(...control.position)).expandByScalar(0.1);
+    if (only.includes(control.id)) box.expandByPoint(new Vector3(...control.position));
   }
   await Promise.all(
     specimen.document.parts
@@ -73,7 +76,8 @@ export async function look(name?: ViewName, only: string[] = []) {
   const { fitting } = state();
   if (fitting) fitted(box, fitting);
   const middle = box.getCenter(new Vector3());
-  const size = Math.max(box.getSize(new Vector3()).length(), 1e-3);
+  const least = only.length > 0 ? LEAST_SEEN * state().size : 0; // a single joint has no size, and is looked at with what is around it
+  const size = Math.max(box.getSize(new Vector3()).length(), least) || 1;
   if (only.length === 0) setState({ size });
   const direction = name ? new Vector3(...DIRECTIONS[name]) : camera.position.clone().sub(orbit.target);
   if (direction.lengthSq() === 0) direction.set(...DIRECTIONS.perspective);

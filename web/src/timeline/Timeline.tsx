@@ -71,7 +71,7 @@ export function Timeline() {
 
   return (
     <section aria-label="Timeline" className="border border-t-0 border-ink bg-plate px-2 py-1">
-      <div className="flex flex-wrap items-center gap-x-3 min-h-7">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1 min-h-7">
         <button type="button" className="action action-main" onClick={() => play()}>
           {playing ? "■ Stop" : "▶ Play"} <span className="key">Space</span>
         </button>
