@@ -1,6 +1,8 @@
 package shelf_test
 
 import (
+	"bytes"
+	"compress/gzip"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -10,6 +12,7 @@ import (
 	"testing"
 
 	"github.com/go-gl/mathgl/mgl64"
+	"github.com/jmoiron/sqlx"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -23,6 +26,7 @@ import (
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
 	"myriapod/shelf"
+	"myriapod/store"
 )
 
 // pick draws one of a list.
@@ -158,4 +162,92 @@ func TestEditsOfDriversAreUndoneAndNamesAreFree(t *testing.T) {
 		require.NoError(t, err)
 	}
 	assert.Equal(t, last, written(now))
+}
+
+// aged writes a document as version 1 did: dials stood with the mechanisms that they drive.
+func aged(t *testing.T, packed []byte) []byte {
+	reader, err := gzip.NewReader(bytes.NewReader(packed))
+	require.NoError(t, err)
+	var d map[string]any
+	require.NoError(t, json.NewDecoder(reader).Decode(&d))
+	d["version"] = 1
+	for _, one := range d["drivers"].([]any) {
+		driver := one.(map[string]any)
+		drives, by := driver["drives"].(map[string]any), driver["by"].([]any)[0].(map[string]any)
+		for _, m := range d["mechanisms"].([]any) {
+			if m := m.(map[string]any); m["id"] == drives["of"] {
+				m["dials"] = map[string]any{drives["key"].(string): map[string]any{"control": by["of"], "dial": by["key"]}}
+			}
+		}
+	}
+	delete(d, "drivers")
+	delete(d, "measures")
+	var out bytes.Buffer
+	writer := gzip.NewWriter(&out)
+	require.NoError(t, json.NewEncoder(writer).Encode(d))
+	require.NoError(t, writer.Close())
+	return out.Bytes()
+}
+
+// A folder that was kept in version 1 opens and means the same, in every state of its history.
+func TestRevisionsOfVersion1MeanTheSame(t *testing.T) {
+	folder := t.TempDir()
+	kept, err := store.Open(folder)
+	require.NoError(t, err)
+	s := shelf.New(kept, kinds.All(), nil)
+	reed, err := os.ReadFile(filepath.Join("..", "docs", "examples", "reed.rig.json"))
+	require.NoError(t, err)
+	id, err := s.Import(t.Context(), "reed.rig.json", "", reed, "test")
+	require.NoError(t, err)
+	now, err := s.State(id)
+	require.NoError(t, err)
+	root := now.Document.ControlNamed(rig.RootName)
+	states := []shelf.State{now}
+	for _, e := range []edit.Edit{
+		&edit.AddDial{Controls: []string{root.ID}, Dial: rig.Dial{Name: "slack", Max: 1}},
+		&edit.DriveParameter{Mechanism: now.Document.Mechanisms[0].ID, Key: "stretch", Control: root.ID, Dial: "slack"},
+		&edit.Rename{ID: root.ID, Name: "ground"},
+	} {
+		now, err = s.Edit(id, now.Revision, e, "test", nil)
+		require.NoError(t, err)
+		states = append(states, now)
+	}
+	require.Len(t, now.Document.Drivers, 1)
+	require.NoError(t, kept.Close())
+
+	db, err := sqlx.Open("sqlite", filepath.Join(folder, "specimens.sqlite"))
+	require.NoError(t, err)
+	var rows []struct {
+		Specimen string `db:"specimen"`
+		Number   int    `db:"number"`
+		Document []byte `db:"document"`
+	}
+	require.NoError(t, db.Select(&rows, `SELECT specimen, number, document FROM revisions`))
+	for _, row := range rows {
+		_, err := db.Exec(`UPDATE revisions SET document = ? WHERE specimen = ? AND number = ?`, aged(t, row.Document), row.Specimen, row.Number)
+		require.NoError(t, err)
+	}
+	require.NoError(t, db.Close())
+
+	kept, err = store.Open(folder)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = kept.Close() })
+	s = shelf.New(kept, kinds.All(), nil)
+	for i := len(states) - 1; i >= 0; i-- {
+		now, err = s.State(id)
+		require.NoError(t, err)
+		want := states[i].Document
+		require.Equal(t, rig.Version, now.Document.Version)
+		require.Equal(t, want.Controls, now.Document.Controls)
+		require.Equal(t, want.Mechanisms, now.Document.Mechanisms)
+		require.Len(t, now.Document.Drivers, len(want.Drivers))
+		require.Equal(t, stands(t, want, kept, uint64(i)), stands(t, now.Document, kept, uint64(i)))
+		if i > 0 {
+			now, err = s.Undo(id, shelf.Any)
+			require.NoError(t, err)
+		}
+	}
+	now, err = s.Edit(id, now.Revision, &edit.AddClip{Name: "new", End: 3}, "test", nil)
+	require.NoError(t, err, "and it is worked on")
+	require.Len(t, now.Document.Clips, 1)
 }
