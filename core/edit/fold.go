@@ -44,6 +44,16 @@ func (f *folding) copied(id string) (repeat.Origin, bool) {
 	return origin, ok && f.work.Repeat(origin.Repeat) != nil
 }
 
+// changedCopy returns of a copy that the edit changed where it comes from, how it was, and its source. ok is false for anything else, and where the source went
+// in the same edit.
+func changedCopy[T any](f *folding, id string, find func(string) *T) (origin repeat.Origin, was, source *T, ok bool) {
+	if origin, ok = f.copied(id); !ok || !f.own[id] {
+		return origin, nil, nil, false
+	}
+	source = find(origin.Of)
+	return origin, any(f.before[id]).(*T), source, source != nil
+}
+
 func (f *folding) fold() (*rig.Document, error) {
 	if !f.only {
 		if err := f.homeNew(); err != nil {
@@ -116,14 +126,9 @@ func (f *folding) backAll(o repeat.Origin, ids []string) []string {
 
 func (f *folding) joint(i int) error {
 	now := f.work.Joints[i]
-	origin, ok := f.copied(now.ID)
-	if !ok || !f.own[now.ID] {
+	origin, was, source, ok := changedCopy(f, now.ID, f.work.Joint)
+	if !ok {
 		return nil
-	}
-	was := f.before[now.ID].(*rig.Joint)
-	source := f.work.Joint(origin.Of)
-	if source == nil {
-		return nil // it went in the same edit
 	}
 	f.named(origin, was.Name, now.Name)
 	moved, turned := now.Position != was.Position, now.Rotation != was.Rotation
@@ -187,13 +192,8 @@ func (f *folding) named(o repeat.Origin, was, now string) {
 
 func (f *folding) control(i int) error {
 	now := f.work.Controls[i]
-	origin, ok := f.copied(now.ID)
-	if !ok || !f.own[now.ID] {
-		return nil
-	}
-	was := f.before[now.ID].(*rig.Control)
-	source := f.work.Control(origin.Of)
-	if source == nil {
+	origin, was, source, ok := changedCopy(f, now.ID, f.work.Control)
+	if !ok {
 		return nil
 	}
 	f.named(origin, was.Name, now.Name)
@@ -245,13 +245,8 @@ func (f *folding) controlBack(o repeat.Origin, c rig.Control) rig.Control {
 
 func (f *folding) mechanism(i int) error {
 	now := f.work.Mechanisms[i]
-	origin, ok := f.copied(now.ID)
-	if !ok || !f.own[now.ID] {
-		return nil
-	}
-	was := f.before[now.ID].(*rig.Mechanism)
-	source := f.work.Mechanism(origin.Of)
-	if source == nil {
+	origin, was, source, ok := changedCopy(f, now.ID, f.work.Mechanism)
+	if !ok {
 		return nil
 	}
 	f.named(origin, was.Name, now.Name)
@@ -302,13 +297,11 @@ func (f *folding) switched(d *rig.Difference, now, was bool, source *bool) {
 
 func (f *folding) driver(i int) error {
 	now := f.work.Drivers[i]
-	origin, ok := f.copied(now.ID)
-	if !ok || !f.own[now.ID] {
+	origin, was, source, ok := changedCopy(f, now.ID, f.work.Driver)
+	if !ok {
 		return nil
 	}
-	was := f.before[now.ID].(*rig.Driver)
-	source := f.work.Driver(origin.Of)
-	if source == nil || !f.only && f.own[source.ID] {
+	if !f.only && f.own[source.ID] {
 		return nil
 	}
 	d := &rig.Difference{}
