@@ -84,4 +84,14 @@ func TestChannelsAreLockedHiddenAndLimited(t *testing.T) {
 	p.ctrl("z", false)
 	p.ctrl("z", false)
 	assert.NotContains(t, states(), rig.RotateZ, "hiding is undone")
+
+	// What is typed is meant for all that are chosen.
+	p.button("Controls")
+	p.key("0")
+	p.button("control spine_ctl_3")
+	evaluate[chromedp.Void](p, `document.querySelector("[aria-label='control chest']").dispatchEvent(new MouseEvent("click", {bubbles: true, shiftKey: true}))`)
+	first, second := p.onScreen("spine_ctl_3"), p.onScreen("chest")
+	p.field("Move Y", "0.2"+kb.Enter)
+	p.waitMoved("spine_ctl_3", first, 5)
+	p.waitMoved("chest", second, 5)
 }

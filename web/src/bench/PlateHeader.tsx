@@ -16,7 +16,7 @@ export function PlateHeader() {
       <input
         key={specimen.document.name}
         aria-label="Name of the specimen"
-        className="font-serif text-xl bg-transparent w-48 border-b border-transparent hover:border-rule"
+        className="font-serif text-xl bg-transparent w-48 min-w-32 border-b border-transparent hover:border-rule"
         defaultValue={specimen.document.name}
         onBlur={(e) => {
           const name = e.target.value.trim();

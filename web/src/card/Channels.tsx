@@ -3,10 +3,17 @@ import { changeChannels, chosenControls, limitHere, type Row, rowsOf, stateOf } 
 import { glideHome, hold } from "../motion";
 import { documentOf, useMyriapod } from "../store";
 import { isDriven } from "../values";
-import type { ChannelState, Control } from "../wire/rig.gen";
+import type { Channel, ChannelState, Control } from "../wire/rig.gen";
 import { Drivers } from "./Drivers";
 import { NumberField } from "./NumberField";
 import { Section } from "./parts";
+
+/** holdAll holds a number of every chosen control that has it and lets it be moved. */
+function holdAll(channel: Channel, value: number) {
+  for (const c of chosenControls())
+    if (!stateOf(c, channel).locked && rowsOf(c).some((row) => row.channel === channel))
+      hold(c.id, { [channel]: value });
+}
 
 /** ChannelRows shows a control's channels, to be tried, locked and hidden. Animators do not see the hidden ones. */
 export function ChannelRows({ control, values }: { control: Control; values: number[] }) {
@@ -42,10 +49,10 @@ export function ChannelRows({ control, values }: { control: Control; values: num
                     value={value / scale}
                     min={dial ? dial.min : hardEnd(state, "min") / scale}
                     max={dial ? dial.max : hardEnd(state, "max") / scale}
-                    onTry={(v) => hold(control.id, { [channel]: v * scale })}
+                    onTry={(v) => holdAll(channel, v * scale)}
                     onKeep={(v, typed) => {
-                      hold(control.id, { [channel]: v * scale });
-                      if (!typed) glideHome(control.id); // what was typed is meant to be looked at
+                      holdAll(channel, v * scale);
+                      if (!typed) for (const c of chosenControls()) glideHome(c.id); // what was typed is meant to be looked at
                     }}
                   />
                 )}
