@@ -145,7 +145,9 @@ function NumberRow({
   const [low, high] = sliderRange(d, value);
   const step = (high - low) / 400;
   return (
-    <div className="grid grid-cols-[92px_1fr_auto_auto_auto] items-center gap-2">
+    <div
+      className={`grid items-center ${d.dial ? "grid-cols-[78px_minmax(40px,1fr)_auto_auto_auto] gap-1.5" : "grid-cols-[92px_1fr_auto] gap-2"}`}
+    >
       <span>{d.title}</span>
       <input
         type="range"
@@ -162,6 +164,7 @@ function NumberRow({
       <NumberField
         label={d.title}
         hideLabel
+        narrow={d.dial}
         value={value}
         unit={d.unit}
         step={step}
