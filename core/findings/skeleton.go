@@ -10,6 +10,7 @@ import (
 	"myriapod/core/geometry"
 	"myriapod/core/repeat"
 	"myriapod/core/rig"
+	"myriapod/core/survey"
 )
 
 // How far, in radians, neighbouring joints may roll against each other, and a joint may aim beside its child, without a word.
@@ -71,31 +72,23 @@ func rollAgainst(before, j rig.Joint) float64 {
 	return geometry.SignedAngle(geometry.Across(carried, main), to.Rotate(geometry.SecondAxis), main)
 }
 
-// chains lists the stretches of three joints and more without a branch. Copies make branches, and are not followed themselves.
+// chains lists the chains of three joints and more, as the skeleton is cut into chains everywhere. Copies are as their sources are, and none leads into one.
 func chains(x *repeat.Expansion) (list [][]rig.Joint) {
-	children := map[string][]rig.Joint{}
+	joints := make(map[string]rig.Joint, len(x.Document.Joints))
 	for _, j := range x.Document.Joints {
-		children[j.Parent] = append(children[j.Parent], j)
+		joints[j.ID] = j
 	}
-	var follow func(j rig.Joint)
-	follow = func(j rig.Joint) {
-		if _, copied := x.Origins[j.ID]; copied {
-			return
-		}
-		chain := []rig.Joint{j}
-		for len(children[j.ID]) == 1 {
-			j = children[j.ID][0]
-			chain = append(chain, j)
+	for _, ids := range survey.Chains(x.Document) {
+		var chain []rig.Joint
+		for _, id := range ids {
+			if _, copied := x.Origins[id]; copied {
+				break
+			}
+			chain = append(chain, joints[id])
 		}
 		if len(chain) > 2 {
 			list = append(list, chain)
 		}
-		for _, child := range children[j.ID] {
-			follow(child)
-		}
-	}
-	for _, top := range children[""] {
-		follow(top)
 	}
 	return list
 }

@@ -90,6 +90,19 @@ func TestCopiesOfAnUnevenChainAreNotToldOf(t *testing.T) {
 	assert.Equal(t, d.Joints[3].ID, list[0].Subject)
 }
 
+// Legs along a back are no part of its chain, whether they are copies or not, and so nothing that it should aim at.
+func TestLegsAreNoPartOfTheBack(t *testing.T) {
+	d := bent(t, 1)
+	back := d.Joints
+	for _, on := range []int{0, 6} { // the last joint of the back has nothing below it but a leg
+		hip := back[on].Position.Add(mgl64.Vec3{0.3, 0, 0})
+		legged := apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{hip, hip.Add(mgl64.Vec3{0.1, -0.4, 0}), hip.Add(mgl64.Vec3{0.1, -0.8, 0})}, Pattern: "leg_L_#", Parent: back[on].ID})
+		assert.Empty(t, found(t, legged))
+		series := apply(t, legged, &edit.AddRepeat{Rule: rig.Series, Sources: []string{legged.Joints[7].ID}, Stations: []string{back[3].ID, back[6-on].ID}})
+		assert.Empty(t, found(t, series))
+	}
+}
+
 func TestCopiesThatCameToMeetTheirSourceAreToldOf(t *testing.T) {
 	d := bent(t, 1)
 	d = apply(t, d, &edit.AddRepeat{Rule: rig.Mirror, Sources: []string{d.Joints[0].ID}, Point: mgl64.Vec3{4, 0, 0}, Direction: mgl64.Vec3{1, 0, 0}, Pattern: "*_R"})

@@ -17,7 +17,7 @@ type Survey struct {
 
 // Of surveys a document.
 func Of(d *rig.Document) Survey {
-	s := Survey{Sides: map[string]rig.Side{}, Chains: chains(d)}
+	s := Survey{Sides: map[string]rig.Side{}, Chains: Chains(d)}
 	d.EachNamed(func(id, name string) bool {
 		if side := rig.SideOf(name); side != rig.Centre {
 			s.Sides[id] = side
@@ -33,9 +33,9 @@ func Of(d *rig.Document) Survey {
 	return s
 }
 
-// chains cuts the skeleton into chains: joints that follow one another as long as there is one way among those that are numbered alike. What stands alone
+// Chains cuts the skeleton into chains: joints that follow one another as long as there is one way among those that are numbered alike. What stands alone
 // by that goes with its neighbours as long as there is one way at all.
-func chains(d *rig.Document) [][]string {
+func Chains(d *rig.Document) [][]string {
 	stems := make(map[string]string, len(d.Joints))
 	for _, j := range d.Joints {
 		stems[j.ID] = strings.TrimRight(j.Name, "0123456789")
