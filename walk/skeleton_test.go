@@ -149,6 +149,7 @@ func TestSkeletonEditsInThePage(t *testing.T) {
 	p.button("Name")
 	p.settled()
 	assert.Equal(t, "keel_01", a.specimen(t, id).Document.Joints[0].Name)
+	p.wait("the refusal to go when something went well", `!document.body.innerText.includes("stands on the mirror's plane")`)
 	p.ctrl("z", false)
 	p.settled()
 	assert.Equal(t, "spine_01", a.specimen(t, id).Document.Joints[0].Name)

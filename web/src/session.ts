@@ -281,12 +281,15 @@ async function editNow(change: Change, title: string): Promise<Specimen | undefi
   const specimen = state().specimen;
   if (!specimen) return undefined;
   const sent = meant(change);
+  const before = state().notices;
   const answer = await longWork(title, (signal, job) => api.edit(specimen.id, specimen.revision, sent, job, signal));
   if (!answer) {
     void reload();
     return undefined;
   }
   accept(answer);
+  // What was refused before is past: the person has tried otherwise, or gone on.
+  setState((s) => ({ notices: s.notices.filter((n) => n.kind !== "refused" || !before.includes(n)) }));
   if (answer.drift)
     setState({ drift: { text: `since ${answer.undo.replace(/^./, (c) => c.toLowerCase())}`, ...answer.drift } });
   taken(answer);
