@@ -11,6 +11,7 @@ import (
 
 	"myriapod/core/edit"
 	coreevaluate "myriapod/core/evaluate"
+	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mechanism/kindtest"
 	"myriapod/core/motion"
 	"myriapod/core/parameter"
@@ -96,6 +97,21 @@ func TestAHeadFollowsAndADialIsDriven(t *testing.T) {
 	p.key(kb.Escape)
 	p.wait("the measure", `/\d m/.test(document.querySelector("[data-measure=height_chest]").innerText)`)
 	p.look("measured")
+
+	// An angle is read in degrees, as the core has it at the time that is shown.
+	p.button("joint neck_06")
+	p.button("Angle")
+	p.key(kb.Escape)
+	p.wait("the angle", `/\d °/.test(document.querySelector("[data-measure=angle_neck_06]")?.innerText)`)
+	e, _, err := coreevaluate.Open(document(), kinds.All(), a.store)
+	require.NoError(t, err)
+	e.SetClip(motion.Prepare(e.Plan.Document.Clips[0]))
+	e.SetTime(evaluate[float64](p, `Number(document.querySelector("[data-time]").dataset.time)`))
+	e.Evaluate()
+	slot, ok := e.Plan.Layout.Find(rig.Address{Of: named("angle_neck_06"), Key: rig.MeasureKey})
+	require.True(t, ok)
+	assert.Greater(t, math.Abs(e.Frame.Values[slot]), 0.05, "there is something to read")
+	assert.InDelta(t, e.Frame.Values[slot], evaluate[float64](p, `parseFloat(document.querySelector("[data-measure=angle_neck_06]").innerText)`), 0.01)
 	p.key("6")
 	p.field("pre-roll", "2"+kb.Enter)
 	assert.Equal(t, 2.0, document().Clips[0].PreRoll)

@@ -199,13 +199,28 @@ func (e *RemoveDriver) Apply(_ *Context, d *rig.Document) error {
 // AddMeasure reads a number off how the specimen stands, for drivers to read.
 type AddMeasure struct {
 	Measure string     `json:"measure"` // its kind
-	Name    string     `json:"name"`
+	Name    string     `json:"name"`    // empty for the kind and what it is of
 	Of      []string   `json:"of"`
 	Axis    mgl64.Vec3 `json:"axis"`
 }
 
 // Title implements Edit.
-func (e *AddMeasure) Title(*rig.Document) string { return "Measure " + e.Name }
+func (e *AddMeasure) Title(d *rig.Document) string { return "Measure " + e.name(d) }
+
+// name is what the measure is to be called.
+func (e *AddMeasure) name(d *rig.Document) string {
+	if e.Name != "" {
+		return e.Name
+	}
+	name := e.Measure
+	for _, id := range e.Of {
+		name += "_" + d.NameOf(id)
+	}
+	if len(name) > rig.MaxName {
+		return e.Measure
+	}
+	return name
+}
 
 // Touches implements Edit.
 func (e *AddMeasure) Touches(*rig.Document) []string { return e.Of }
@@ -220,12 +235,8 @@ func (e *AddMeasure) Apply(c *Context, d *rig.Document) error {
 			return missing("joint or control", id)
 		}
 	}
-	name := e.Name
-	if name == "" {
-		name = e.Measure
-	}
 	d.Measures = append(d.Measures, rig.Measure{
-		ID: d.TakeID("n"), Name: rig.UniqueName(name, d.HasName), Kind: e.Measure, Of: append([]string{}, e.Of...), Axis: e.Axis,
+		ID: d.TakeID("n"), Name: rig.UniqueName(e.name(d), d.HasName), Kind: e.Measure, Of: append([]string{}, e.Of...), Axis: e.Axis,
 	})
 	return nil
 }

@@ -21,7 +21,6 @@ export function MeasureTools({ joints, controls }: { joints: Joint[]; controls: 
     k.things === chosen.length && (k.joint || joints.length === 0) && (k.control || controls.length === 0);
   const open = kinds.filter(fits);
   if (open.length === 0) return null;
-  const names = chosen.map((t) => t.name).join("_");
   return (
     <Section title="Measure">
       <div className="flex flex-wrap gap-2 items-center">
@@ -35,7 +34,7 @@ export function MeasureTools({ joints, controls }: { joints: Joint[]; controls: 
                 void edit({
                   kind: "add-measure",
                   measure: k.kind,
-                  name: `${k.kind}_${names}`,
+                  name: "", // the core finds one
                   of: chosen.map((t) => t.id),
                   axis: [...(AXES.find(([name]) => k.axis && name === axis)?.[1] ?? [0, 0, 0])] as [
                     number,
@@ -83,12 +82,11 @@ function MeasureRow({ measure, place }: { measure: Measure; place: number }) {
   const declared = useMyriapod((s) => s.measures.find((k) => k.kind === measure.kind));
   const value = useMyriapod((s) => s.frame?.measures[place]);
   const unit = declared?.unit ?? "";
-  const shown = unit === "°" ? 180 / Math.PI : 1;
   return (
     <p className="flex gap-2" title={`${declared?.title ?? measure.kind} of ${measure.of.map(nameOf).join(" and ")}`}>
       <span className="grow truncate">{measure.name}</span>
       <span className="figure whitespace-nowrap" data-measure={measure.name}>
-        {value === undefined ? "" : `${figure(value * shown)} ${unit}`}
+        {value === undefined ? "" : `${figure(value)} ${unit}`}
       </span>
       <button
         type="button"
