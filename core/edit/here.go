@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 
+	"myriapod/core/mesh"
 	"myriapod/core/rig"
 )
 
@@ -19,8 +20,20 @@ type LimitHere struct {
 	Values   map[rig.Channel]float64 `json:"values"` // metres, radians
 }
 
-// slight is how near to rest, in metres or radians, a channel counts as standing there.
+// slight is how near to rest a channel counts as standing there: in radians, or as a share of the specimen's size.
 const slight = 1e-6
+
+// slightMove is slight in metres.
+func slightMove(d *rig.Document) float64 {
+	box := mesh.EmptyBounds()
+	for _, j := range d.Joints {
+		box.Add(j.Position)
+	}
+	for _, c := range d.Controls {
+		box.Add(c.Position)
+	}
+	return slight * box.Size()
+}
 
 // Title implements Edit.
 func (e *LimitHere) Title(d *rig.Document) string {
@@ -33,13 +46,17 @@ func (e *LimitHere) Touches(*rig.Document) []string { return e.Controls }
 // Apply implements Edit.
 func (e *LimitHere) Apply(c *Context, d *rig.Document) error {
 	away := false
+	move := slightMove(d)
 	err := eachControl(d, e.Controls, func(control *rig.Control) error {
 		if control.Channels == nil {
 			control.Channels = map[rig.Channel]rig.ChannelState{}
 		}
 		for _, channel := range slices.Sorted(maps.Keys(e.Values)) {
-			value := e.Values[channel]
-			if channel.Index() < 0 || math.Abs(value) < slight || control.State(channel).Locked {
+			value, least := e.Values[channel], move
+			if channel.Turns() {
+				least = slight
+			}
+			if channel.Index() < 0 || math.Abs(value) <= least || control.State(channel).Locked {
 				continue
 			}
 			away = true

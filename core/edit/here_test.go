@@ -25,6 +25,17 @@ func TestLimitsAreSetWhereItStands(t *testing.T) {
 	assert.NotContains(t, state, rig.MoveY)
 	assert.Nil(t, state[rig.MoveZ].Max)
 	refuse(t, d, &edit.LimitHere{Controls: []string{id}, Values: map[rig.Channel]float64{rig.MoveY: 0}}, "it stands at rest")
+
+	small := d.Clone() // what is slight goes by the size of all
+	for i := range small.Joints {
+		small.Joints[i].Position = small.Joints[i].Position.Mul(1e-6)
+	}
+	for i := range small.Controls {
+		small.Controls[i].Position, small.Controls[i].Channels = small.Controls[i].Position.Mul(1e-6), nil
+	}
+	small = apply(t, small, &edit.LimitHere{Controls: []string{id}, Values: map[rig.Channel]float64{rig.MoveX: 5e-7, rig.MoveY: 1e-15}})
+	assert.Equal(t, 5e-7, *small.Control(id).Channels[rig.MoveX].Max)
+	assert.NotContains(t, small.Control(id).Channels, rig.MoveY)
 }
 
 // A pose is keyed by all channels that are not locked.
