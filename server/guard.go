@@ -131,6 +131,7 @@ func fail(w http.ResponseWriter, err error) {
 		refusal  *shelf.Refusal
 		nothing  store.NothingError
 		tooLarge *http.MaxBytesError
+		form     errForm
 	)
 	switch {
 	case errors.Is(err, skin.ErrStopped), errors.Is(err, glb.ErrStopped):
@@ -151,7 +152,7 @@ func fail(w http.ResponseWriter, err error) {
 		answerError(w, 499, wire.Error{Kind: wire.Stopped, Message: shelf.ErrStopped.Error()})
 	case errors.As(err, &conflict):
 		answerError(w, http.StatusConflict, wire.Error{Kind: wire.Conflicts, Message: conflict.Error(), Theirs: conflict.Theirs})
-	case errors.As(err, &refusal), errors.As(err, &nothing):
+	case errors.As(err, &refusal), errors.As(err, &nothing), errors.As(err, &form):
 		refused(w, err)
 	default:
 		log.Printf("error: %v", err)

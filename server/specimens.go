@@ -89,13 +89,13 @@ func refusedUnlessStore(w http.ResponseWriter, err error) {
 }
 
 func (s *Server) importSpecimen(w http.ResponseWriter, r *http.Request) {
-	data, giveBack, err := s.upload(w, r)
+	brought, giveBack, err := s.upload(w, r)
 	if err != nil {
 		fail(w, err)
 		return
 	}
 	defer giveBack()
-	id, err := s.shelf.Import(r.Context(), r.URL.Query().Get("file"), r.URL.Query().Get("name"), data, author)
+	id, err := s.shelf.Import(r.Context(), brought, r.URL.Query().Get("name"), author)
 	if err != nil {
 		refusedUnlessStore(w, err)
 		return
@@ -112,34 +112,18 @@ func (s *Server) importInto(w http.ResponseWriter, r *http.Request) {
 		refused(w, errors.New("the request does not say on which revision it was made"))
 		return
 	}
-	data, giveBack, err := s.upload(w, r)
+	brought, giveBack, err := s.upload(w, r)
 	if err != nil {
 		fail(w, err)
 		return
 	}
 	defer giveBack()
-	state, err := s.shelf.ImportInto(r.Context(), chi.URLParam(r, "id"), on, r.URL.Query().Get("file"), data, author)
+	state, err := s.shelf.ImportInto(r.Context(), chi.URLParam(r, "id"), on, brought, author)
 	if err != nil {
 		refusedUnlessStore(w, err)
 		return
 	}
 	answer(w, http.StatusOK, specimenOf(state))
-}
-
-// upload reads a file when there is room for it; giveBack frees that when the work on it is done.
-func (s *Server) upload(w http.ResponseWriter, r *http.Request) (data []byte, giveBack func(), err error) {
-	length := r.ContentLength
-	if length < 0 {
-		length = maxUpload
-	}
-	if giveBack, err = s.uploads.take(r.Context(), int(min(length, maxUpload))); err != nil {
-		return nil, nil, err
-	}
-	if data, err = read(w, r, maxUpload); err != nil {
-		giveBack()
-		return nil, nil, err
-	}
-	return data, giveBack, nil
 }
 
 func specimenOf(s shelf.State) wire.Specimen {

@@ -6,6 +6,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"path"
 	"path/filepath"
 	"strings"
 
@@ -13,6 +14,7 @@ import (
 	"myriapod/core/evaluate"
 	"myriapod/core/findings"
 	"myriapod/core/interchange"
+	"myriapod/core/interchange/files"
 	"myriapod/core/interchange/rigfile"
 	"myriapod/core/mechanism"
 	"myriapod/core/repeat"
@@ -99,34 +101,67 @@ func (s *Shelf) Create(name, author string) (string, error) {
 // ErrStopped tells that the caller stopped the work, or went away.
 var ErrStopped = errors.New("this was stopped; nothing was changed")
 
-// Import makes a new specimen of a model or rig file. Without a name it is called after the file. When ctx ends before the file is
+// Brought is what somebody brings: files, the model or rig file among them (without one, it is found), and what all of it is called.
+type Brought struct {
+	Files files.Files
+	Main  string
+	Title string // empty for the name of the main file
+}
+
+// One is a single file.
+func One(fileName string, data []byte) Brought {
+	base := filepath.Base(fileName)
+	return Brought{Files: files.Set{base: data}, Main: base}
+}
+
+// find settles which file is the model, and reads it.
+func (b *Brought) find() (data []byte, err error) {
+	if b.Main == "" {
+		if b.Main, err = files.Main(b.Files); err != nil {
+			return nil, err
+		}
+	}
+	if data, err = b.Files.Read(b.Main); err != nil {
+		return nil, fmt.Errorf("%s: %w", b.Main, err)
+	}
+	if b.Title == "" {
+		b.Title = path.Base(b.Main)
+	}
+	return data, nil
+}
+
+// Import makes a new specimen of a model or rig file. Without a name it is called after what was brought. When ctx ends before that is
 // read, nothing is made.
-func (s *Shelf) Import(ctx context.Context, fileName, name string, data []byte, author string) (string, error) {
+func (s *Shelf) Import(ctx context.Context, brought Brought, name, author string) (string, error) {
+	data, err := brought.find()
+	if err != nil {
+		return "", err
+	}
 	if name == "" {
-		name = strings.TrimSuffix(filepath.Base(fileName), filepath.Ext(fileName))
+		name = strings.TrimSuffix(brought.Title, path.Ext(brought.Title))
 	}
 	name = rig.TidyName(name)
 	if err := rig.CheckName(name); err != nil {
 		return "", err
 	}
-	if isRigFile(fileName, data) {
+	if isRigFile(brought.Main, data) {
 		document, memory, err := rigfile.Read(data, s.Kinds)
 		if err != nil {
-			return "", fmt.Errorf("%s: %w", fileName, err)
+			return "", fmt.Errorf("%s: %w", brought.Main, err)
 		}
 		if ctx.Err() != nil {
 			return "", ErrStopped
 		}
-		return s.Store.Create(document, "Import "+filepath.Base(fileName), author, memory)
+		return s.Store.Create(document, "Import "+brought.Title, author, memory)
 	}
 	begin := rig.New(name)
-	add, blobs, err := readModel(fileName, data, begin.FPS)
+	add, blobs, err := readModel(brought, begin.FPS)
 	if err != nil {
 		return "", err
 	}
 	result, err := edit.Apply(&edit.Context{Kinds: s.Kinds, Blobs: blobs}, begin, add)
 	if err != nil {
-		return "", fmt.Errorf("%s: %w", fileName, err)
+		return "", fmt.Errorf("%s: %w", brought.Main, err)
 	}
 	if ctx.Err() != nil {
 		return "", ErrStopped
@@ -134,14 +169,14 @@ func (s *Shelf) Import(ctx context.Context, fileName, name string, data []byte, 
 	return s.Store.Create(result.Document, add.Title(result.Document), author, blobs)
 }
 
-// readModel reads a file as the edit that adds it, with times in frames of a rate.
-func readModel(fileName string, data []byte, fps float64) (*edit.AddParts, map[string][]byte, error) {
-	whole, err := interchange.Read(filepath.Base(fileName), data)
+// readModel reads a model as the edit that adds it, with times in frames of a rate.
+func readModel(brought Brought, fps float64) (*edit.AddParts, map[string][]byte, error) {
+	whole, err := interchange.ReadFrom(brought.Files, brought.Main)
 	if err != nil {
 		return nil, nil, err
 	}
 	blobs := map[string][]byte{}
-	return edit.AddModel(filepath.Base(fileName), whole, fps, blobs), blobs, nil
+	return edit.AddModel(brought.Title, whole, fps, blobs), blobs, nil
 }
 
 // Conflict is the refusal of an edit made on an older document, when what came since touches the same things.
@@ -162,7 +197,10 @@ func (s *Shelf) Edit(id string, on int, e edit.Edit, author string, progress fun
 }
 
 // ImportInto adds the parts of a model file to a specimen.
-func (s *Shelf) ImportInto(ctx context.Context, id string, on int, fileName string, data []byte, author string) (State, error) {
+func (s *Shelf) ImportInto(ctx context.Context, id string, on int, brought Brought, author string) (State, error) {
+	if _, err := brought.find(); err != nil {
+		return State{}, err
+	}
 	_, head, err := s.Store.Head(id)
 	if err != nil {
 		return State{}, err
@@ -171,7 +209,7 @@ func (s *Shelf) ImportInto(ctx context.Context, id string, on int, fileName stri
 	if err != nil {
 		return State{}, err
 	}
-	add, blobs, err := readModel(fileName, data, d.FPS)
+	add, blobs, err := readModel(brought, d.FPS)
 	if err != nil {
 		return State{}, err
 	}

@@ -203,7 +203,7 @@ func TestTenSteps(t *testing.T) {
 	defer response.Body.Close()
 	file, err := io.ReadAll(response.Body)
 	require.NoError(t, err)
-	read, err := glb.Read(file)
+	read, err := glb.Read(file, nil)
 	require.NoError(t, err)
 	assert.Len(t, read.Parts, 9)
 	view("handoff")

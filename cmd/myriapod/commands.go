@@ -15,8 +15,8 @@ import (
 
 	"myriapod/core/demo"
 	"myriapod/core/evaluate"
+	"myriapod/core/interchange/files"
 	"myriapod/core/interchange/glb"
-	"myriapod/core/interchange/model"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/rig"
 	"myriapod/shelf"
@@ -58,18 +58,19 @@ func defaultData() string {
 func (h *headless) importCommand() *cobra.Command {
 	var name string
 	command := &cobra.Command{
-		Use: "import FILE", Short: "Import a model (OBJ, GLB, glTF) or rig file as a new specimen and print its ID", Args: cobra.ExactArgs(1),
+		Use: "import PATH", Short: "Import a model (OBJ, GLB, glTF, or a folder or zip with one) or a rig file as a new specimen and print its ID", Args: cobra.ExactArgs(1),
 		RunE: func(command *cobra.Command, args []string) error {
-			data, err := readFile(args[0], model.MaxBytes)
+			brought, closeIt, err := bring(args[0])
 			if err != nil {
 				return err
 			}
+			defer closeIt()
 			s, err := store.Open(h.data)
 			if err != nil {
 				return err
 			}
 			defer s.Close()
-			id, err := shelf.New(s, kinds.All(), nil).Import(command.Context(), args[0], name, data, "command line")
+			id, err := shelf.New(s, kinds.All(), nil).Import(command.Context(), brought, name, "command line")
 			if err != nil {
 				return err
 			}
@@ -79,6 +80,31 @@ func (h *headless) importCommand() *cobra.Command {
 	}
 	command.Flags().StringVar(&name, "name", "", "name of the specimen (default: the file's)")
 	return command
+}
+
+// bring opens a file with what lies beside it, or a folder. Nothing outside of that folder is read, whatever the model or a link names.
+func bring(path string) (brought shelf.Brought, closeIt func(), err error) {
+	where, err := filepath.EvalSymlinks(path)
+	if errors.Is(err, fs.ErrNotExist) {
+		return brought, nil, fmt.Errorf("%s: there is no such file", path)
+	}
+	if err != nil {
+		return brought, nil, err
+	}
+	info, err := os.Stat(where)
+	if err != nil {
+		return brought, nil, err
+	}
+	if brought.Title = filepath.Base(path); !info.IsDir() {
+		brought.Main = filepath.Base(where)
+		where = filepath.Dir(where)
+	}
+	root, err := os.OpenRoot(where)
+	if err != nil {
+		return brought, nil, err
+	}
+	brought.Files = files.Under(root.FS())
+	return brought, func() { _ = root.Close() }, nil
 }
 
 // readFile reads a file of at most limit bytes.

@@ -22,6 +22,7 @@ type NewPart struct {
 	Joints   []int       `json:"joints,omitempty"`  // of its skin, places in the import's joints
 	Weights  string      `json:"weights,omitempty"` // content hash of the table over these
 	Morphs   []rig.Morph `json:"morphs,omitempty"`
+	Look     *rig.Look   `json:"look,omitempty"`
 }
 
 // NewJoint is a joint to be added; Parent is a place in the import's joints, -1 for none.
@@ -106,7 +107,10 @@ func (p NewPart) add(c *Context, d *rig.Document, joints []string, names *rig.Na
 	}
 	part := rig.Part{
 		ID: d.TakeID("p"), Name: c.free(names, p.Name), Mesh: p.Mesh, Vertices: surface.VertexCount(), Colour: p.Colour, Sight: rig.Shown,
-		Turned: len(mesh.NewTopology(surface).Turned()), Morphs: p.Morphs,
+		Turned: len(mesh.NewTopology(surface).Turned()), Morphs: p.Morphs, Look: p.Look,
+	}
+	if err := checkLook(c, p.Look); err != nil {
+		return "", err
 	}
 	d.Parts = append(d.Parts, part)
 	if len(p.Joints) == 0 {
@@ -121,6 +125,19 @@ func (p NewPart) add(c *Context, d *rig.Document, joints []string, names *rig.Na
 	}
 	d.Bindings = append(d.Bindings, binding)
 	return part.ID, nil
+}
+
+// checkLook tells of a look whose material or images are not kept.
+func checkLook(c *Context, look *rig.Look) error {
+	if look == nil {
+		return nil
+	}
+	for _, hash := range append([]string{look.Material}, look.Images...) {
+		if _, err := c.surfaces().Blob(hash); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (e *AddParts) addClips(c *Context, d *rig.Document, joints, parts []string) error {
@@ -167,6 +184,12 @@ func AddModel(from string, m *model.Model, fps float64, blobs map[string][]byte)
 		part := NewPart{Name: p.Name, Mesh: keep(p.Mesh.Encode()), Vertices: p.Mesh.VertexCount(), Colour: p.Colour}
 		if p.Skin != nil {
 			part.Joints, part.Weights = p.Skin.Joints, keep(p.Skin.Weights.Encode())
+		}
+		if p.Look != nil {
+			part.Look = &rig.Look{Material: keep(p.Look.Material)}
+			for _, image := range p.Look.Images {
+				part.Look.Images = append(part.Look.Images, keep(image))
+			}
 		}
 		for _, morph := range p.Morphs {
 			part.Morphs = append(part.Morphs, rig.Morph{Name: morph.Name, Deltas: keep(morph.Deltas.Encode()), Value: morph.Value})

@@ -43,6 +43,16 @@ func (f fresh) Deltas(hash string, vertices int) (*mesh.Deltas, error) {
 	return f.context.Surfaces.Deltas(hash, vertices)
 }
 
+func (f fresh) Blob(hash string) ([]byte, error) {
+	if data, ok := f.context.Blobs[hash]; ok {
+		return data, nil
+	}
+	if f.context.Surfaces == nil {
+		return nil, fmt.Errorf("there is no heavy data %.12s", hash)
+	}
+	return f.context.Surfaces.Blob(hash)
+}
+
 // Memory keeps heavy data in memory, for work without a store.
 type Memory map[string][]byte
 
@@ -71,4 +81,13 @@ func (m Memory) Deltas(hash string, vertices int) (*mesh.Deltas, error) {
 		return nil, fmt.Errorf("there is no morph target %.12s", hash)
 	}
 	return mesh.DecodeDeltas(data, vertices)
+}
+
+// Blob implements evaluate.Surfaces.
+func (m Memory) Blob(hash string) ([]byte, error) {
+	data, ok := m[hash]
+	if !ok {
+		return nil, fmt.Errorf("there is no heavy data %.12s", hash)
+	}
+	return data, nil
 }

@@ -18,12 +18,15 @@ type Surfaces interface {
 	Mesh(hash string) (*mesh.Mesh, error)
 	Weights(hash string, joints int) (*skin.Weights, error)
 	Deltas(hash string, vertices int) (*mesh.Deltas, error)
+	// Blob returns heavy data of any kind as it is kept.
+	Blob(hash string) ([]byte, error)
 }
 
 // Body is the parts of a document ready to be deformed by an evaluator. It holds the memory for the result.
 type Body struct {
 	Parts    []BodyPart
 	drawn    []Drawn
+	heavy    Surfaces
 	surfaces []skin.Surface // scratch
 }
 
@@ -57,7 +60,7 @@ type BodyPart struct {
 
 // NewBody reads the surfaces of an evaluator's document.
 func NewBody(e *Evaluator, surfaces Surfaces) (*Body, error) {
-	body := &Body{}
+	body := &Body{heavy: surfaces}
 	for _, part := range e.Plan.Document.Parts {
 		p, err := newBodyPart(e, surfaces, part)
 		if err != nil {
@@ -67,6 +70,9 @@ func NewBody(e *Evaluator, surfaces Surfaces) (*Body, error) {
 	}
 	return body, body.listDrawn(e)
 }
+
+// Heavy returns heavy data that the document names by its content hash, as it is kept: how parts look.
+func (b *Body) Heavy(hash string) ([]byte, error) { return b.heavy.Blob(hash) }
 
 func newBodyPart(e *Evaluator, surfaces Surfaces, part rig.Part) (BodyPart, error) {
 	surface, err := surfaces.Mesh(part.Mesh)

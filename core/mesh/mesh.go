@@ -11,11 +11,13 @@ import (
 )
 
 // Mesh is a triangle surface in metres, in single precision as graphics and files have it. Positions and Normals are flat
-// x, y, z; TexCoords flat u, v or empty; Triangles are vertex indices, three each, counter-clockwise seen from outside.
+// x, y, z; TexCoords flat u, v or empty; Colours flat red, green, blue, alpha in linear light from 0 to 1, or empty; Triangles are vertex indices,
+// three each, counter-clockwise seen from outside.
 type Mesh struct {
 	Positions []float32
 	Normals   []float32
 	TexCoords []float32
+	Colours   []float32
 	Triangles []uint32
 }
 
@@ -47,12 +49,15 @@ func (m *Mesh) Validate() error {
 	if len(m.TexCoords) != 0 && len(m.TexCoords) != 2*m.VertexCount() {
 		return fmt.Errorf("%d texture coordinates do not fit %d vertices", len(m.TexCoords)/2, m.VertexCount())
 	}
+	if len(m.Colours) != 0 && len(m.Colours) != 4*m.VertexCount() {
+		return fmt.Errorf("%d colours do not fit %d vertices", len(m.Colours)/4, m.VertexCount())
+	}
 	for i, index := range m.Triangles {
 		if int(index) >= m.VertexCount() {
 			return fmt.Errorf("triangle %d points at vertex %d of %d", i/3, index, m.VertexCount())
 		}
 	}
-	for _, numbers := range [][]float32{m.Positions, m.Normals, m.TexCoords} {
+	for _, numbers := range [][]float32{m.Positions, m.Normals, m.TexCoords, m.Colours} {
 		for i, n := range numbers {
 			if n != n || math.IsInf(float64(n), 0) {
 				return fmt.Errorf("number %d is not finite", i)

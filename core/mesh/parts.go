@@ -22,6 +22,9 @@ func (m *Mesh) Subset(faces []int) (part *Mesh, from []int) {
 				if len(m.TexCoords) > 0 {
 					part.TexCoords = append(part.TexCoords, m.TexCoords[2*index:2*index+2]...)
 				}
+				if len(m.Colours) > 0 {
+					part.Colours = append(part.Colours, m.Colours[4*index:4*index+4]...)
+				}
 			}
 			part.Triangles = append(part.Triangles, now)
 		}
@@ -44,16 +47,20 @@ func (m *Mesh) Others(faces []int) []int {
 	return others
 }
 
-// Join returns all meshes as one. Texture coordinates are kept where all have them.
+// Join returns all meshes as one. Texture coordinates and colours are kept where all have them.
 func Join(meshes []*Mesh) *Mesh {
 	whole := &Mesh{}
 	coords := !slices.ContainsFunc(meshes, func(m *Mesh) bool { return len(m.TexCoords) == 0 })
+	colours := !slices.ContainsFunc(meshes, func(m *Mesh) bool { return len(m.Colours) == 0 })
 	for _, m := range meshes {
 		base := uint32(whole.VertexCount())
 		whole.Positions = append(whole.Positions, m.Positions...)
 		whole.Normals = append(whole.Normals, m.Normals...)
 		if coords {
 			whole.TexCoords = append(whole.TexCoords, m.TexCoords...)
+		}
+		if colours {
+			whole.Colours = append(whole.Colours, m.Colours...)
 		}
 		for _, index := range m.Triangles {
 			whole.Triangles = append(whole.Triangles, base+index)
@@ -64,7 +71,7 @@ func Join(meshes []*Mesh) *Mesh {
 
 // Flip returns m with the faces given turned round. Where all faces of a vertex turn its normal turns, else normals are computed anew.
 func (m *Mesh) Flip(faces []int) *Mesh {
-	flipped := &Mesh{Positions: m.Positions, TexCoords: m.TexCoords, Triangles: slices.Clone(m.Triangles), Normals: slices.Clone(m.Normals)}
+	flipped := &Mesh{Positions: m.Positions, TexCoords: m.TexCoords, Colours: m.Colours, Triangles: slices.Clone(m.Triangles), Normals: slices.Clone(m.Normals)}
 	for _, face := range faces {
 		flipped.Triangles[3*face+1], flipped.Triangles[3*face+2] = flipped.Triangles[3*face+2], flipped.Triangles[3*face+1]
 	}
@@ -80,7 +87,7 @@ func (m *Mesh) Flip(faces []int) *Mesh {
 
 // Moved returns m with every vertex and normal moved.
 func (m *Mesh) Moved(place, normal func(mgl64.Vec3) mgl64.Vec3) *Mesh {
-	moved := &Mesh{TexCoords: m.TexCoords, Triangles: m.Triangles, Positions: make([]float32, len(m.Positions)), Normals: make([]float32, len(m.Normals))}
+	moved := &Mesh{TexCoords: m.TexCoords, Colours: m.Colours, Triangles: m.Triangles, Positions: make([]float32, len(m.Positions)), Normals: make([]float32, len(m.Normals))}
 	each := func(from, to []float32, change func(mgl64.Vec3) mgl64.Vec3) {
 		for i := 0; i+2 < len(from); i += 3 {
 			v := change(mgl64.Vec3{float64(from[i]), float64(from[i+1]), float64(from[i+2])})

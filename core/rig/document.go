@@ -67,8 +67,16 @@ type Part struct {
 	Sight    Sight  `json:"sight"`
 	Locked   bool   `json:"locked"`           // not pickable
 	Turned   int    `json:"turned,omitempty"` // faces that look the other way than their piece does
+	// Look is how the part looks beside its colour, for whom the rig is handed to.
+	Look *Look `json:"look,omitempty"`
 	// Morphs are the part's other shapes, mixed in before the skin moves it.
 	Morphs []Morph `json:"morphs,omitempty"`
+}
+
+// Look is a material that came with a part: Material is the content hash of what it says, Images those of its images.
+type Look struct {
+	Material string   `json:"material"`
+	Images   []string `json:"images,omitempty"`
 }
 
 // Morph is a morph target: Deltas is the content hash of how far each vertex moves, Value how much of it is mixed in at rest.

@@ -7,7 +7,7 @@ import (
 
 // Limits of one document, its copies included; beyond them an edit or a file is refused with the place and the limit. docs/format.md tells them.
 const (
-	MaxParts       = 4096
+	MaxParts       = 16_384
 	MaxJoints      = 20_000
 	MaxControls    = 10_000
 	MaxMechanisms  = 10_000

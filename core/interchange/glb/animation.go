@@ -7,7 +7,6 @@ import (
 
 	"github.com/go-gl/mathgl/mgl64"
 	"github.com/qmuntal/gltf"
-	"github.com/qmuntal/gltf/modeler"
 
 	"myriapod/core/geometry"
 	"myriapod/core/interchange/model"
@@ -189,36 +188,20 @@ func (r *reader) numbers(at, width int) ([][]float64, error) {
 	if err != nil {
 		return nil, err
 	}
-	if accessor.ComponentType != gltf.ComponentFloat {
-		return nil, errors.New("its numbers are not floats; export it without quantised animation")
-	}
-	size, err := sizeOf(accessor.ComponentType, accessor.Type)
-	if err != nil {
-		return nil, err
-	}
-	if err := r.purse.spend(accessor.Count, 8*size); err != nil {
-		return nil, err
-	}
-	data, err := modeler.ReadAccessor(r.document, accessor, nil)
-	if err != nil {
-		return nil, err
-	}
-	var flat []float64
-	switch list := data.(type) {
-	case []float32:
-		for _, n := range list {
-			flat = append(flat, float64(n))
-		}
-	case [][3]float32:
-		for _, v := range list {
-			flat = append(flat, float64(v[0]), float64(v[1]), float64(v[2]))
-		}
-	case [][4]float32:
-		for _, v := range list {
-			flat = append(flat, float64(v[0]), float64(v[1]), float64(v[2]), float64(v[3]))
-		}
-	default:
+	components := componentsOf[accessor.Type]
+	if components == 0 || components == 16 {
 		return nil, errors.New("its numbers do not fit what it moves")
+	}
+	if err := r.purse.spend(accessor.Count, 12*components); err != nil {
+		return nil, err
+	}
+	list, err := r.floats(at, components)
+	if err != nil {
+		return nil, err
+	}
+	flat := make([]float64, len(list))
+	for i, n := range list {
+		flat[i] = float64(n)
 	}
 	if !geometry.Finite(flat...) {
 		return nil, errors.New("a number in it is not finite")

@@ -26,16 +26,6 @@ const (
 	perJointInUse = 8
 )
 
-// checkLengths compares what the buffers say of their length with what the file has, before room is made for them.
-func checkLengths(document *gltf.Document, file int) error {
-	for i, buffer := range document.Buffers {
-		if buffer != nil && (buffer.ByteLength < 0 || buffer.ByteLength > file) {
-			return fmt.Errorf("buffer %d says it has %d bytes, and the whole file has %d", i, buffer.ByteLength, file)
-		}
-	}
-	return nil
-}
-
 // shorten cuts names that are longer than any name may be, so that messages stay readable.
 func shorten(document *gltf.Document) {
 	cut := func(name *string) {

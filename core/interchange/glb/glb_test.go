@@ -185,7 +185,7 @@ func TestImportOfAnExportKeepsPartsJointsWeightsAndMotion(t *testing.T) {
 		if name == "with a morph target" {
 			continue // the next test's
 		}
-		read, err := glb.Read(data)
+		read, err := glb.Read(data, nil)
 		require.NoError(t, err)
 		drawn := job.Body.Drawn()
 		require.Len(t, read.Parts, len(drawn))
@@ -309,7 +309,7 @@ func TestMorphTargetsAndJointMotionGoOutAndComeBack(t *testing.T) {
 	require.NoError(t, err)
 	assert.LessOrEqual(t, report.Share, 1e-5)
 	assert.Greater(t, job.Body.Parts[0].Positions[3*30+2], float32(0.1), "the morph target is mixed in")
-	read, err := glb.Read(data)
+	read, err := glb.Read(data, nil)
 	require.NoError(t, err)
 	require.Len(t, read.Parts[0].Morphs, 1)
 	assert.Equal(t, "swell", read.Parts[0].Morphs[0].Name)

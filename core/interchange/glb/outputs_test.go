@@ -112,6 +112,8 @@ func (f faceless) Weights(hash string, joints int) (*skin.Weights, error) {
 	return f.weights.Weights(hash, joints)
 }
 
+func (f faceless) Blob(string) ([]byte, error) { return nil, errors.New("no such data") }
+
 func (f faceless) Deltas(string, int) (*mesh.Deltas, error) { return nil, errors.New("no such deltas") }
 
 func memoryOf(t testing.TB) edit.Memory {

@@ -2,29 +2,27 @@
 package glb
 
 import (
-	"bytes"
-	"encoding/binary"
-	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
-	"strings"
 
 	"github.com/go-gl/mathgl/mgl64"
 	"github.com/qmuntal/gltf"
 
 	"myriapod/core/interchange/model"
-	"myriapod/core/textsize"
 )
 
-// Read reads a glTF file: its surfaces, placed as its scene places them, one part for each primitive, with the skeleton, skin, morph targets
-// and animations that it has. Files beside it are not read: buffers must be inside.
-func Read(data []byte) (*model.Model, error) {
-	document, err := decode(data)
+// Read reads a glTF file: its surfaces, placed as its scene places them, one part for each primitive, with the looks, skeleton, skin, morph targets
+// and animations that it has. Files that it names are read by beside.
+func Read(data []byte, beside model.Beside) (*model.Model, error) {
+	beside = beside.OrNothing()
+	document, held, err := decode(data, beside)
 	if err != nil {
 		return nil, err
 	}
-	r := &reader{document: document, purse: newPurse(len(data)), visiting: make([]bool, len(document.Nodes)), partsOf: map[int][]int{}}
+	r := &reader{
+		document: document, beside: beside, purse: newPurse(held), visiting: make([]bool, len(document.Nodes)), partsOf: map[int][]int{}, images: map[int][]byte{},
+	}
+	r.noteExtensions()
 	roots, err := r.roots()
 	if err != nil {
 		return nil, err
@@ -38,6 +36,9 @@ func Read(data []byte) (*model.Model, error) {
 			return nil, err
 		}
 	}
+	if err := r.placeSkins(); err != nil {
+		return nil, err
+	}
 	if err := r.skeleton(); err != nil {
 		return nil, err
 	}
@@ -46,110 +47,10 @@ func Read(data []byte) (*model.Model, error) {
 			return nil, err
 		}
 	}
+	if len(document.Scenes) > 1 {
+		r.note("The file has %d scenes; the one that it names as its own, or else the first, came in.", len(document.Scenes))
+	}
 	return &r.model, r.animations()
-}
-
-// decode reads the file with all its buffers and checks every size it claims against what is there.
-func decode(data []byte) (*gltf.Document, error) {
-	text := data
-	if bytes.HasPrefix(data, []byte("glTF")) {
-		if err := checkChunks(data); err != nil {
-			return nil, err
-		}
-		text = data[20 : 20+binary.LittleEndian.Uint32(data[12:])]
-	}
-	if err := textsize.Check(text, mostText); err != nil {
-		return nil, err
-	}
-	document := new(gltf.Document)
-	if err := json.NewDecoder(bytes.NewReader(text)).Decode(document); err != nil {
-		return nil, fmt.Errorf("the file is damaged or not glTF: %w", err)
-	}
-	if err := checkLengths(document, len(data)); err != nil {
-		return nil, err
-	}
-	document = new(gltf.Document) // once more, with its buffers
-	if err := gltf.NewDecoder(bytes.NewReader(data)).Decode(document); err != nil {
-		return nil, fmt.Errorf("the file is damaged or not glTF: %w", err)
-	}
-	shorten(document)
-	if !strings.HasPrefix(document.Asset.Version, "2.") {
-		return nil, fmt.Errorf("glTF version %q is not read; export it as 2.0", document.Asset.Version)
-	}
-	for _, extension := range document.ExtensionsRequired {
-		if !slices.Contains(readExtensions, extension) {
-			return nil, fmt.Errorf("the file needs the extension %s, which is not read; export it without", extension)
-		}
-	}
-	return document, checkBuffers(document, len(data))
-}
-
-// readExtensions are those that a file may require: they change nothing that is read here, or are read by the decoder.
-var readExtensions = []string{"KHR_materials_unlit", "KHR_texture_transform", "KHR_mesh_quantization"}
-
-// checkChunks compares the lengths that a binary file tells of itself with the bytes there are.
-func checkChunks(data []byte) error {
-	if len(data) < 20 {
-		return errors.New("the file is cut short; export or copy it again")
-	}
-	if total := binary.LittleEndian.Uint32(data[8:]); int64(total) != int64(len(data)) {
-		return fmt.Errorf("the file says it has %d bytes and has %d; export or copy it again", total, len(data))
-	}
-	for at := 12; at < len(data); {
-		if len(data)-at < 8 {
-			return errors.New("the file ends inside a chunk; export or copy it again")
-		}
-		length := int64(binary.LittleEndian.Uint32(data[at:]))
-		if length > int64(len(data)-at-8) {
-			return fmt.Errorf("a chunk says it has %d bytes and %d are left; export or copy the file again", length, len(data)-at-8)
-		}
-		at += 8 + int(length)
-	}
-	return nil
-}
-
-func checkBuffers(document *gltf.Document, file int) error {
-	for i, buffer := range document.Buffers {
-		if buffer == nil {
-			return fmt.Errorf("buffer %d is empty", i)
-		}
-		if buffer.URI != "" && !buffer.IsEmbeddedResource() {
-			return fmt.Errorf("buffer %d lies in another file, %s; export the model as one .glb file", i, buffer.URI)
-		}
-		if len(buffer.Data) < buffer.ByteLength {
-			return fmt.Errorf("buffer %d says it has %d bytes and has %d", i, buffer.ByteLength, len(buffer.Data))
-		}
-	}
-	for i, view := range document.BufferViews {
-		if view == nil || view.Buffer < 0 || view.Buffer >= len(document.Buffers) {
-			return fmt.Errorf("buffer view %d points at no buffer", i)
-		}
-		if view.ByteLength < 0 || view.ByteStride < 0 || !within(view.ByteOffset, view.ByteLength, 1, 1, len(document.Buffers[view.Buffer].Data)) {
-			return fmt.Errorf("buffer view %d reaches past its buffer", i)
-		}
-	}
-	for i, accessor := range document.Accessors {
-		if err := checkAccessor(document, accessor, file); err != nil {
-			return fmt.Errorf("accessor %d %w", i, err)
-		}
-	}
-	giveZeros(document)
-	return nil
-}
-
-// giveZeros gives accessors without a buffer view one of zeros to read, as glTF means them. The reader would hand out what it last read elsewhere.
-func giveZeros(document *gltf.Document) {
-	longest := 0
-	for _, a := range document.Accessors {
-		if a.BufferView == nil {
-			longest = max(longest, a.Count*gltf.SizeOfElement(a.ComponentType, a.Type))
-			a.BufferView, a.ByteOffset = gltf.Index(len(document.BufferViews)), 0
-		}
-	}
-	if longest > 0 {
-		document.Buffers = append(document.Buffers, &gltf.Buffer{ByteLength: longest, Data: make([]byte, longest)})
-		document.BufferViews = append(document.BufferViews, &gltf.BufferView{Buffer: len(document.Buffers) - 1, ByteLength: longest})
-	}
 }
 
 // maxElements bounds one accessor, so that a small file cannot ask for all the memory.
@@ -157,6 +58,8 @@ const maxElements = 6 * model.MaxVertices
 
 type reader struct {
 	document *gltf.Document
+	beside   model.Beside
+	images   map[int][]byte // read so far
 	purse    *purse
 	visiting []bool
 	depth    int
@@ -234,6 +137,43 @@ func (r *reader) place(index, parent int, above mgl64.Mat4) error {
 	return nil
 }
 
+// placeSkins places joints that skins name and that hang on nothing in the scene.
+func (r *reader) placeSkins() error {
+	above := make([]int, len(r.document.Nodes))
+	for i := range above {
+		above[i] = -1
+	}
+	for i, node := range r.document.Nodes {
+		if node == nil {
+			return fmt.Errorf("node %d is empty", i)
+		}
+		for _, child := range node.Children {
+			if child >= 0 && child < len(above) {
+				above[child] = i
+			}
+		}
+	}
+	for _, node := range slices.Clone(r.order) {
+		skin := r.document.Nodes[node].Skin
+		if skin == nil || *skin < 0 || *skin >= len(r.document.Skins) || r.document.Skins[*skin] == nil {
+			continue
+		}
+		for _, joint := range r.document.Skins[*skin].Joints {
+			if joint < 0 || joint >= len(r.placed) || r.placed[joint].inside {
+				continue
+			}
+			top := joint
+			for steps := 0; above[top] >= 0 && steps < maxDepth; steps++ {
+				top = above[top]
+			}
+			if err := r.place(top, -1, mgl64.Ident4()); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
 // node reads the surfaces of a node.
 func (r *reader) node(index int) error {
 	node := r.document.Nodes[index]
@@ -259,6 +199,15 @@ func localMatrix(node *gltf.Node) mgl64.Mat4 {
 	return mgl64.Translate3D(t[0], t[1], t[2]).Mul4(rotation).Mul4(mgl64.Scale3D(s[0], s[1], s[2]))
 }
 
+// hasSurface tells whether a primitive is of triangles, with places for their corners.
+func hasSurface(p *gltf.Primitive) bool {
+	if p == nil {
+		return false
+	}
+	_, placed := p.Attributes[gltf.POSITION]
+	return placed && (p.Mode == gltf.PrimitiveTriangles || p.Mode == gltf.PrimitiveTriangleStrip || p.Mode == gltf.PrimitiveTriangleFan)
+}
+
 func (r *reader) mesh(index, nodeIndex int) error {
 	nodeName, place := r.document.Nodes[nodeIndex].Name, r.placed[nodeIndex].world
 	if index < 0 || index >= len(r.document.Meshes) || r.document.Meshes[index] == nil {
@@ -270,8 +219,9 @@ func (r *reader) mesh(index, nodeIndex int) error {
 		name = source.Name
 	}
 	for i, primitive := range source.Primitives {
-		if primitive == nil || primitive.Mode != gltf.PrimitiveTriangles {
-			continue // points and lines have no surface
+		if !hasSurface(primitive) {
+			r.note("The mesh %s has points or lines; of those without a surface only the place came in.", name)
+			continue
 		}
 		if len(r.model.Parts) >= model.MaxParts {
 			return fmt.Errorf("there are more than %d parts; join some", model.MaxParts)
@@ -287,7 +237,10 @@ func (r *reader) mesh(index, nodeIndex int) error {
 		if material := r.materialOf(primitive); len(source.Primitives) > 1 && material != nil && material.Name != "" {
 			partName += "_" + material.Name
 		}
-		part.Name, part.Colour = partName, r.colour(primitive)
+		part.Name = partName
+		if part.Colour, part.Look, err = r.look(primitive); err != nil {
+			return fmt.Errorf("mesh %s, primitive %d: %w", name, i, err)
+		}
 		r.morphNames(&part, source)
 		r.model.Parts = append(r.model.Parts, part)
 	}

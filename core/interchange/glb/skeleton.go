@@ -7,7 +7,6 @@ import (
 
 	"github.com/go-gl/mathgl/mgl64"
 	"github.com/qmuntal/gltf"
-	"github.com/qmuntal/gltf/modeler"
 
 	"myriapod/core/geometry"
 	"myriapod/core/interchange/model"
@@ -21,8 +20,8 @@ func (r *reader) note(format string, values ...any) {
 	}
 }
 
-// skeleton makes joints of the nodes that move something: those that skins name, those that animations move, and those on the way
-// between them. Their scale is taken into the surfaces; joints have none.
+// skeleton makes joints of the nodes that move something: those that skins name, those that animations move, those that place points or lines, and
+// those on the way between them. Their scale is taken into the surfaces; joints have none.
 func (r *reader) skeleton() error {
 	moving := make([]bool, len(r.document.Nodes))
 	for i, skin := range r.document.Skins {
@@ -41,6 +40,11 @@ func (r *reader) skeleton() error {
 			if node := channel.Target.Node; node != nil && *node >= 0 && *node < len(moving) && channel.Target.Path != gltf.TRSWeights {
 				moving[*node] = r.placed[*node].inside
 			}
+		}
+	}
+	for _, node := range r.order { // what has no surface still has a place
+		if at := r.document.Nodes[node].Mesh; at != nil && *at >= 0 && *at < len(r.document.Meshes) && r.document.Meshes[*at] != nil {
+			moving[node] = moving[node] || !slices.ContainsFunc(r.document.Meshes[*at].Primitives, hasSurface)
 		}
 	}
 	r.between(moving)
@@ -118,7 +122,11 @@ func (r *reader) part(p *gltf.Primitive, node int, world mgl64.Mat4) (part model
 	place := func(int) mgl64.Mat4 { return world }
 	mirrored := world.Mat3().Det() < 0
 	if r.document.Nodes[node].Skin != nil {
-		part.Skin, place, err = r.skinOf(p, *r.document.Nodes[node].Skin)
+		accessor, err := r.accessor(p.Attributes[gltf.POSITION])
+		if err != nil {
+			return part, err
+		}
+		part.Skin, place, err = r.skinOf(p, *r.document.Nodes[node].Skin, accessor.Count)
 		if err != nil {
 			return part, err
 		}
@@ -186,17 +194,13 @@ func (r *reader) deltas(at, vertices int, place func(int) mgl64.Mat4) ([]float32
 	if err := r.purse.spend(accessor.Count, perDelta); err != nil {
 		return nil, err
 	}
-	data, err := modeler.ReadAccessor(r.document, accessor, nil)
-	if err != nil {
-		return nil, err
-	}
-	list, ok := data.([][3]float32)
-	if !ok || len(list) != vertices {
+	list, err := r.floats(at, 3)
+	if err != nil || len(list) != 3*vertices {
 		return nil, fmt.Errorf("it does not move the %d vertices of its surface by three numbers each", vertices)
 	}
 	moved := make([]float32, 0, 3*vertices)
-	for i, d := range list {
-		v := place(i).Mat3().Mul3x1(mgl64.Vec3{float64(d[0]), float64(d[1]), float64(d[2])})
+	for i := range vertices {
+		v := place(i).Mat3().Mul3x1(vector(list, i))
 		if !geometry.FiniteVector(v) || v.Len() > math.MaxFloat32/2 {
 			return nil, fmt.Errorf("vertex %d moves by what is not finite", i)
 		}

@@ -9,6 +9,7 @@ import (
 	"github.com/qmuntal/gltf/modeler"
 
 	"myriapod/core/evaluate"
+	"myriapod/core/interchange/model"
 )
 
 // Report is what reading an export back and comparing it with the rig has shown.
@@ -24,7 +25,7 @@ type Report struct {
 // Verify reads a file that Write made with the same job, moves it by nothing but what the file says, and compares every vertex in
 // every frame with the rig.
 func (j *Job) Verify(data []byte) (Report, error) {
-	document, err := decode(data)
+	document, _, err := decode(data, model.Beside(nil).OrNothing())
 	if err != nil {
 		return Report{}, fmt.Errorf("the export could not be read back: %w", err)
 	}

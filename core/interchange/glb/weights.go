@@ -2,14 +2,12 @@ package glb
 
 import (
 	"cmp"
-	"errors"
 	"fmt"
 	"math"
 	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 	"github.com/qmuntal/gltf"
-	"github.com/qmuntal/gltf/modeler"
 
 	"myriapod/core/geometry"
 	"myriapod/core/interchange/model"
@@ -18,7 +16,7 @@ import (
 
 // skinOf reads the weights of a primitive, and returns the matrix that brings each of its vertices to where the joints hold it at
 // rest.
-func (r *reader) skinOf(p *gltf.Primitive, index int) (*model.Skin, func(int) mgl64.Mat4, error) {
+func (r *reader) skinOf(p *gltf.Primitive, index, vertices int) (*model.Skin, func(int) mgl64.Mat4, error) {
 	if index < 0 || index >= len(r.document.Skins) {
 		return nil, nil, fmt.Errorf("it names skin %d of %d", index, len(r.document.Skins))
 	}
@@ -36,6 +34,10 @@ func (r *reader) skinOf(p *gltf.Primitive, index int) (*model.Skin, func(int) mg
 	influences, err := r.influences(p)
 	if err != nil {
 		return nil, nil, err
+	}
+	if len(influences) == 0 {
+		r.note("A surface whose node has a skin has no weights; it goes with the first joint of that skin.")
+		influences = make([][]influence, vertices)
 	}
 	made := &model.Skin{}
 	for _, node := range source.Joints {
@@ -91,19 +93,17 @@ func (r *reader) bindMatrices(source *gltf.Skin) ([]mgl64.Mat4, error) {
 	if err := r.purse.spend(accessor.Count, 64); err != nil {
 		return nil, err
 	}
-	inverses, err := modeler.ReadInverseBindMatrices(r.document, accessor, nil)
+	inverses, err := r.floats(*source.InverseBindMatrices, 16)
 	if err != nil {
 		return nil, err
 	}
-	if len(inverses) < len(matrices) {
-		return nil, fmt.Errorf("a skin has %d joints and %d inverse bind matrices", len(matrices), len(inverses))
+	if accessor.Count < len(matrices) {
+		return nil, fmt.Errorf("a skin has %d joints and %d inverse bind matrices", len(matrices), accessor.Count)
 	}
 	for i := range matrices {
 		var inverse mgl64.Mat4
-		for column := range 4 {
-			for row := range 4 {
-				inverse[4*column+row] = float64(inverses[i][row][column])
-			}
+		for k := range inverse {
+			inverse[k] = float64(inverses[16*i+k])
 		}
 		if !geometry.Finite(inverse[:]...) {
 			return nil, fmt.Errorf("inverse bind matrix %d is not finite", i)
@@ -131,9 +131,6 @@ func (r *reader) influences(p *gltf.Primitive) ([][]influence, error) {
 			return nil, err
 		}
 	}
-	if list == nil {
-		return nil, errors.New("its node has a skin, and it has no weights; export it with them")
-	}
 	for i := range list {
 		slices.SortStableFunc(list[i], func(a, b influence) int { return cmp.Compare(b.weight, a.weight) })
 		if len(list[i]) > skin.Influences {
@@ -159,28 +156,28 @@ func (r *reader) influenceSet(jointsAt, weightsAt int, list *[][]influence) erro
 	if err := r.purse.spend(weightAccessor.Count, perBound/4); err != nil {
 		return err
 	}
-	joints, err := modeler.ReadJoints(r.document, jointAccessor, nil)
+	joints, err := r.wholes(jointsAt, 4)
 	if err != nil {
 		return err
 	}
-	weights, err := modeler.ReadWeights(r.document, weightAccessor, nil)
+	weights, err := r.floats(weightsAt, 4)
 	if err != nil {
 		return err
 	}
-	if len(joints) != len(weights) || *list != nil && len(*list) != len(joints) {
-		return fmt.Errorf("%d vertices have joints and %d have weights", len(joints), len(weights))
+	if len(joints) != len(weights) || *list != nil && 4*len(*list) != len(joints) {
+		return fmt.Errorf("%d vertices have joints and %d have weights", len(joints)/4, len(weights)/4)
 	}
 	if *list == nil {
-		*list = make([][]influence, len(joints))
+		*list = make([][]influence, len(joints)/4)
 	}
-	for i := range joints {
+	for i := range *list {
 		for k := range 4 {
-			w := float64(weights[i][k])
+			w := float64(weights[4*i+k])
 			if math.IsNaN(w) || math.IsInf(w, 0) {
 				return fmt.Errorf("vertex %d has a weight that is not finite", i)
 			}
 			if w > 0 {
-				(*list)[i] = append((*list)[i], influence{int(joints[i][k]), w})
+				(*list)[i] = append((*list)[i], influence{int(joints[4*i+k]), w})
 			}
 		}
 	}

@@ -49,7 +49,7 @@ func (j *Job) Write() ([]byte, error) {
 		j.begin()
 		j.Evaluator.Evaluate()
 	}
-	w := &writer{document: gltf.NewDocument(), job: j, baked: baked, skins: map[string]int{}}
+	w := &writer{document: gltf.NewDocument(), job: j, baked: baked, skins: map[string]int{}, images: map[string]int{}}
 	w.document.Asset.Generator = "Myriapod"
 	w.skeleton()
 	for i := range j.Body.Parts {
@@ -104,6 +104,7 @@ type writer struct {
 	parts         []int // node of each part
 	instanceNodes []int // in the order of Body.Drawn
 	skins         map[string]int
+	images        map[string]int // by content hash
 }
 
 func (w *writer) add(node *gltf.Node) int {
@@ -163,6 +164,9 @@ func (w *writer) part(i int) error {
 		}
 		attributes[gltf.TEXCOORD_0] = modeler.WriteTextureCoord(w.document, coords)
 	}
+	if len(p.Rest.Colours) > 0 {
+		attributes[gltf.COLOR_0] = w.colours(p.Rest.Colours)
+	}
 	node := &gltf.Node{Name: p.Part.Name}
 	if p.Weights != nil && !p.Deformed() {
 		attributes[gltf.JOINTS_0], attributes[gltf.WEIGHTS_0] = w.influences(p)
@@ -185,6 +189,15 @@ func (w *writer) part(i int) error {
 	w.parts = append(w.parts, w.add(node))
 	w.document.Scenes[0].Nodes = append(w.document.Scenes[0].Nodes, w.parts[len(w.parts)-1])
 	return nil
+}
+
+// colours writes the colours of vertices as they came, in linear light.
+func (w *writer) colours(flat []float32) int {
+	list := make([][4]float32, len(flat)/4)
+	for i := range list {
+		list[i] = [4]float32(flat[4*i : 4*i+4])
+	}
+	return modeler.WriteAccessor(w.document, gltf.TargetArrayBuffer, list)
 }
 
 // morphs adds a part's morph targets to its surface, with their names as most readers look for them.
@@ -240,21 +253,6 @@ func (w *writer) skin(binding *rig.Binding) int {
 	w.document.Skins = append(w.document.Skins, skin)
 	w.skins[key] = len(w.document.Skins) - 1
 	return w.skins[key]
-}
-
-func (w *writer) material(part rig.Part) (int, error) {
-	var r, g, b uint8
-	if _, err := fmt.Sscanf(part.Colour, "#%02x%02x%02x", &r, &g, &b); err != nil {
-		return 0, fmt.Errorf("part %s: the colour %q is not written #rrggbb", part.Name, part.Colour)
-	}
-	w.document.Materials = append(w.document.Materials, &gltf.Material{
-		Name: part.Name,
-		PBRMetallicRoughness: &gltf.PBRMetallicRoughness{
-			BaseColorFactor: &[4]float64{fromSRGB(r), fromSRGB(g), fromSRGB(b), 1},
-			MetallicFactor:  gltf.Float(0), RoughnessFactor: gltf.Float(0.8),
-		},
-	})
-	return len(w.document.Materials) - 1, nil
 }
 
 // moves is how little a channel may change, in its own unit, to be left out of the animation.

@@ -15,7 +15,7 @@ import (
 const (
 	MaxBytes    = 256 << 20
 	MaxVertices = 4_000_000
-	MaxParts    = 4096
+	MaxParts    = 16_384
 )
 
 // Model is what a file holds: its parts, and the skeleton, skin and motion that come with them. Notes tell, in words for the rigger, what
@@ -31,9 +31,16 @@ type Model struct {
 type Part struct {
 	Name   string
 	Colour string // "#rrggbb"
+	Look   *Look  // nil for a colour and no more
 	Mesh   *mesh.Mesh
 	Skin   *Skin // nil for a part that no joint moves
 	Morphs []Morph
+}
+
+// Look is how a part looks beside its colour: a material as it is kept, and its images, PNG or JPEG.
+type Look struct {
+	Material []byte
+	Images   [][]byte
 }
 
 // Skin is the weights of a part over joints of the model, by index.
@@ -92,8 +99,8 @@ func Check(m *Model) error {
 			m.Joints[i].Name = fmt.Sprintf("joint_%d", i+1)
 		}
 	}
-	if len(parts) == 0 {
-		return errors.New("there are no surfaces in it; export the model with its meshes")
+	if len(parts)+len(m.Joints) == 0 {
+		return errors.New("there are no surfaces in it, and no joints; export the model with its meshes")
 	}
 	if len(parts) > MaxParts {
 		return fmt.Errorf("%d parts are more than the %d that a model may have; join some", len(parts), MaxParts)

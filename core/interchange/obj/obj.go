@@ -1,11 +1,12 @@
-// Package obj reads models in the Wavefront OBJ text format: vertices, texture coordinates, normals, polygons, objects, groups
-// and material names.
+// Package obj reads models in the Wavefront OBJ text format: vertices with or without colours, texture coordinates, normals, polygons, objects, groups
+// and materials.
 package obj
 
 import (
 	"bufio"
 	"bytes"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"unicode/utf8"
@@ -17,14 +18,14 @@ import (
 	"myriapod/core/mesh"
 )
 
-// Read reads the parts of an OBJ file: one for each combination of object, group and material that has faces. Units are taken as
-// metres. Errors name the line.
-func Read(data []byte) ([]model.Part, error) {
+// Read reads the parts of an OBJ file: one for each combination of object, group and material that has faces. Libraries of materials and images that it
+// names are read by beside. Units are taken as metres. Errors name the line.
+func Read(data []byte, beside model.Beside) (*model.Model, error) {
 	text, err := decodeText(data)
 	if err != nil {
 		return nil, err
 	}
-	r := &reader{parts: map[string]*builder{}}
+	r := &reader{beside: beside.OrNothing(), parts: map[string]*builder{}, materials: map[string]*material{}, images: map[string][]byte{}}
 	scanner := bufio.NewScanner(bytes.NewReader(text))
 	scanner.Buffer(nil, 1<<20)
 	var statement strings.Builder
@@ -69,6 +70,17 @@ type reader struct {
 	object, group, material string
 	parts                   map[string]*builder
 	order                   []*builder
+	beside                  model.Beside
+	materials               map[string]*material
+	images                  map[string][]byte
+	colours                 [][3]float32 // of vertices, in linear light; empty, or as many as positions
+	notes                   []string
+}
+
+func (r *reader) note(format string, values ...any) {
+	if text := fmt.Sprintf(format, values...); !slices.Contains(r.notes, text) {
+		r.notes = append(r.notes, text)
+	}
 }
 
 // builder gathers one part.
@@ -90,7 +102,9 @@ func (r *reader) statement(line string) error {
 	rest := strings.TrimSpace(strings.TrimPrefix(line, fields[0]))
 	switch fields[0] {
 	case "v":
-		return appendNumbers3(&r.positions, fields[1:])
+		return r.vertex(fields[1:])
+	case "mtllib":
+		r.library(rest)
 	case "vn":
 		return appendNumbers3(&r.normals, fields[1:])
 	case "vt":
@@ -121,6 +135,27 @@ func numbers(fields []string, out []float32) error {
 		}
 		out[i] = float32(n)
 	}
+	return nil
+}
+
+// vertex adds a place, and its colour where one follows.
+func (r *reader) vertex(fields []string) error {
+	if err := appendNumbers3(&r.positions, fields); err != nil {
+		return err
+	}
+	if len(fields) < 6 && len(r.colours) == 0 {
+		return nil
+	}
+	for len(r.colours) < len(r.positions)-1 {
+		r.colours = append(r.colours, [3]float32{1, 1, 1})
+	}
+	colour := [3]float32{1, 1, 1}
+	if len(fields) >= 6 {
+		for k := range colour {
+			colour[k] = float32(model.Linear(unit(fields, 3+k, 1)))
+		}
+	}
+	r.colours = append(r.colours, colour)
 	return nil
 }
 
@@ -215,6 +250,13 @@ func (b *builder) vertex(r *reader, c corner) uint32 {
 	b.corners[c] = at
 	p := r.positions[c.position]
 	b.mesh.Positions = append(b.mesh.Positions, p[:]...)
+	if len(r.colours) > 0 {
+		colour := [4]float32{1, 1, 1, 1}
+		if c.position < len(r.colours) {
+			copy(colour[:], r.colours[c.position][:])
+		}
+		b.mesh.Colours = append(b.mesh.Colours, colour[:]...)
+	}
 	var normal [3]float32
 	if c.normal >= 0 {
 		normal = r.normals[c.normal]
@@ -230,7 +272,7 @@ func (b *builder) vertex(r *reader, c corner) uint32 {
 	return at
 }
 
-func (r *reader) result() ([]model.Part, error) {
+func (r *reader) result() (*model.Model, error) {
 	if len(r.order) > model.MaxParts {
 		return nil, fmt.Errorf("%d parts are more than the %d that a model may have; join objects, groups or materials", len(r.order), model.MaxParts)
 	}
@@ -243,9 +285,19 @@ func (r *reader) result() ([]model.Part, error) {
 		if !b.allCoords {
 			surface.TexCoords = nil
 		}
-		parts = append(parts, model.Part{Name: r.name(b), Colour: model.Palette[i%len(model.Palette)], Mesh: &surface})
+		if len(surface.Colours) != 4*surface.VertexCount() { // they began after its first corners
+			surface.Colours = nil
+		}
+		part := model.Part{Name: r.name(b), Colour: model.Palette[i%len(model.Palette)], Mesh: &surface}
+		if len(surface.Colours) > 0 {
+			part.Colour = "#ffffff"
+		}
+		if err := r.look(&part, b.material); err != nil {
+			return nil, fmt.Errorf("part %s: its material cannot be kept: %w", part.Name, err)
+		}
+		parts = append(parts, part)
 	}
-	return parts, nil
+	return &model.Model{Parts: parts, Notes: r.notes}, nil
 }
 
 // name is the object and the group; the material joins them where they alone do not tell parts apart.

@@ -13,10 +13,19 @@ import (
 	"myriapod/core/interchange/obj"
 )
 
+// read reads a file with nothing beside it.
+func read(data []byte) ([]model.Part, error) {
+	whole, err := obj.Read(data, nil)
+	if err != nil {
+		return nil, err
+	}
+	return whole.Parts, nil
+}
+
 const square = "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\n"
 
 func TestPartsComeByObjectGroupAndMaterial(t *testing.T) {
-	parts, err := obj.Read([]byte(square + `
+	parts, err := read([]byte(square + `
 o body
 usemtl skin
 f 1 2 3
@@ -39,7 +48,7 @@ f 1 2 3 4
 }
 
 func TestNegativeIndicesCountBackAndNormalsAreKept(t *testing.T) {
-	parts, err := obj.Read([]byte("v 0 0 0\nv 1 0 0\nv 0 1 0\nvn 0 0.6 0.8\nvt 0.25 0.25\nf -3/1/1 -2/1/1 -1/1/1\n"))
+	parts, err := read([]byte("v 0 0 0\nv 1 0 0\nv 0 1 0\nvn 0 0.6 0.8\nvt 0.25 0.25\nf -3/1/1 -2/1/1 -1/1/1\n"))
 	require.NoError(t, err)
 	assert.Equal(t, []float32{0, 0.6, 0.8}, parts[0].Mesh.Normals[:3])
 	assert.Equal(t, []float32{0.25, 0.75}, parts[0].Mesh.TexCoords[:2])
@@ -53,7 +62,7 @@ func TestOtherEncodings(t *testing.T) {
 		"UTF-8": []byte(text), "UTF-8 with mark": append([]byte{0xEF, 0xBB, 0xBF}, text...), "UTF-16": utf16,
 		"Latin": []byte(strings.ReplaceAll(text, "ö", "\xf6")),
 	} {
-		parts, err := obj.Read(data)
+		parts, err := read(data)
 		require.NoError(t, err, name)
 		assert.Equal(t, "körper", parts[0].Name, name)
 	}
@@ -73,7 +82,7 @@ func TestBadFilesAreToldWithTheirLine(t *testing.T) {
 		"v 1 2 1e99":                          "not a number in range",
 		"\x00\x01\x02binary":                  "neither text nor a model",
 	} {
-		_, err := obj.Read([]byte(text))
+		_, err := read([]byte(text))
 		assert.ErrorContains(t, err, want, text)
 	}
 }
@@ -84,7 +93,7 @@ func FuzzRead(f *testing.F) {
 	f.Add([]byte("v 1e38 -1e38 1e-45\nv 1 1 1\nv 2 2 2\nf 1 2 3 \\\n 1\n"))
 	f.Add([]byte("\xff\xfev\x00 \x001\x00"))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		parts, err := obj.Read(data)
+		parts, err := read(data)
 		if err != nil || model.Check(&model.Model{Parts: parts}) != nil {
 			return
 		}
@@ -108,7 +117,7 @@ func TestLongFacesAndStatements(t *testing.T) {
 		fmt.Fprintf(&file, " %d \\\n", i+1)
 	}
 	file.WriteString("\n" + strings.Repeat("\\\n", 1_000_000))
-	parts, err := obj.Read([]byte(file.String()))
+	parts, err := read([]byte(file.String()))
 	require.NoError(t, err)
 	require.Len(t, parts, 1)
 	assert.Len(t, parts[0].Mesh.Triangles, 3*(corners-2))

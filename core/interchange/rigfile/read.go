@@ -1,6 +1,8 @@
 package rigfile
 
 import (
+	"bytes"
+	"encoding/json"
 	"fmt"
 	"math"
 	"strconv"
@@ -114,11 +116,8 @@ func (r *reader) parts() error {
 		if err != nil {
 			return fmt.Errorf("parts[%d]: %w", i, err)
 		}
-		data := surface.Encode()
-		hash := edit.Hash(data)
-		r.memory[hash] = data
 		part := rig.Part{
-			ID: r.id(p.ID, p.Name), Name: p.Name, Mesh: hash, Vertices: surface.VertexCount(),
+			ID: r.id(p.ID, p.Name), Name: p.Name, Mesh: r.keep(surface.Encode()), Vertices: surface.VertexCount(),
 			Colour: p.Colour, Sight: p.Sight, Locked: p.Locked, Turned: len(mesh.NewTopology(surface).Turned()),
 		}
 		for k, m := range p.Morphs {
@@ -126,9 +125,13 @@ func (r *reader) parts() error {
 			if err != nil {
 				return fmt.Errorf("parts[%d].morphs[%d]: %w", i, k, err)
 			}
-			data := deltas.Encode()
-			r.memory[edit.Hash(data)] = data
-			part.Morphs = append(part.Morphs, rig.Morph{Name: m.Name, Deltas: edit.Hash(data), Value: m.Value})
+			part.Morphs = append(part.Morphs, rig.Morph{Name: m.Name, Deltas: r.keep(deltas.Encode()), Value: m.Value})
+		}
+		if p.Look != nil {
+			part.Look = &rig.Look{Material: r.keep(compact(p.Look.Material))}
+			for _, image := range p.Look.Images {
+				part.Look.Images = append(part.Look.Images, r.keep(image))
+			}
 		}
 		if part.Colour == "" {
 			part.Colour = model.Palette[i%len(model.Palette)]
@@ -139,6 +142,22 @@ func (r *reader) parts() error {
 		r.document.Parts = append(r.document.Parts, part)
 	}
 	return nil
+}
+
+// keep keeps heavy data and returns its content hash.
+func (r *reader) keep(data []byte) string {
+	hash := edit.Hash(data)
+	r.memory[hash] = data
+	return hash
+}
+
+// compact is JSON without the spaces between its words, as it was kept before it was written into the file.
+func compact(data []byte) []byte {
+	var out bytes.Buffer
+	if json.Compact(&out, data) != nil {
+		return data
+	}
+	return out.Bytes()
 }
 
 func flat(list [][3]float32) []float32 {
@@ -154,6 +173,9 @@ func (p *part) surface() (*mesh.Mesh, error) {
 	m.Positions, m.Normals = flat(p.Vertices), flat(p.Normals)
 	for _, t := range p.Triangles {
 		m.Triangles = append(m.Triangles, t[:]...)
+	}
+	for _, c := range p.Colours {
+		m.Colours = append(m.Colours, c[:]...)
 	}
 	for _, c := range p.TexCoords {
 		m.TexCoords = append(m.TexCoords, c[:]...)
@@ -253,15 +275,12 @@ func (r *reader) bindings() error {
 		if err != nil {
 			return fmt.Errorf("%s.weights%w", place, err)
 		}
-		data := weights.Encode()
-		hash := edit.Hash(data)
-		r.memory[hash] = data
 		method := b.Method
 		if method == "" {
 			method = "given"
 		}
 		r.document.Bindings = append(r.document.Bindings, rig.Binding{
-			ID: id, Part: b.Part, Joints: b.Joints, Method: method, Blend: blend, Weights: hash,
+			ID: id, Part: b.Part, Joints: b.Joints, Method: method, Blend: blend, Weights: r.keep(weights.Encode()),
 		})
 	}
 	return nil

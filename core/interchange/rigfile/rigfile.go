@@ -79,7 +79,15 @@ type part struct {
 	Normals   [][3]float32 `json:"normals,omitempty"`
 	TexCoords [][2]float32 `json:"texCoords,omitempty"`
 	Triangles [][3]uint32  `json:"triangles"`
+	Colours   [][4]float32 `json:"colours,omitempty"` // of vertices: red, green, blue, alpha, in linear light
+	Look      *look        `json:"look,omitempty"`
 	Morphs    []morph      `json:"morphs,omitempty"`
+}
+
+// look is a material that came with the part, as glTF writes it, with its images as base64.
+type look struct {
+	Material json.RawMessage `json:"material"`
+	Images   [][]byte        `json:"images,omitempty"`
 }
 
 type morph struct {

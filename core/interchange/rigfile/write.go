@@ -76,6 +76,12 @@ func writePart(p rig.Part, surfaces evaluate.Surfaces) (part, error) {
 			written.TexCoords = append(written.TexCoords, [2]float32(surface.TexCoords[2*i:2*i+2]))
 		}
 	}
+	for i := 0; i < len(surface.Colours); i += 4 {
+		written.Colours = append(written.Colours, [4]float32(surface.Colours[i:i+4]))
+	}
+	if written.Look, err = writeLook(p.Look, surfaces); err != nil {
+		return part{}, err
+	}
 	for i := 0; i < len(surface.Triangles); i += 3 {
 		written.Triangles = append(written.Triangles, [3]uint32(surface.Triangles[i:i+3]))
 	}
@@ -85,6 +91,25 @@ func writePart(p rig.Part, surfaces evaluate.Surfaces) (part, error) {
 			return part{}, err
 		}
 		written.Morphs = append(written.Morphs, morph{Name: m.Name, Value: m.Value, Deltas: triples(deltas.Positions), Normals: triples(deltas.Normals)})
+	}
+	return written, nil
+}
+
+func writeLook(l *rig.Look, surfaces evaluate.Surfaces) (*look, error) {
+	if l == nil {
+		return nil, nil
+	}
+	material, err := surfaces.Blob(l.Material)
+	if err != nil {
+		return nil, err
+	}
+	written := &look{Material: material}
+	for _, hash := range l.Images {
+		image, err := surfaces.Blob(hash)
+		if err != nil {
+			return nil, err
+		}
+		written.Images = append(written.Images, image)
 	}
 	return written, nil
 }
