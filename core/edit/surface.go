@@ -3,12 +3,10 @@ package edit
 import (
 	"errors"
 	"fmt"
-	"math"
 	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 
-	"myriapod/core/geometry"
 	"myriapod/core/mesh"
 	"myriapod/core/rig"
 )
@@ -78,79 +76,6 @@ func (e *TurnFacesOut) Apply(c *Context, d *rig.Document) error {
 		if turned := mesh.NewTopology(surface).Turned(); len(turned) > 0 {
 			take(c, part, surface.Flip(turned))
 		}
-	}
-	return nil
-}
-
-// FitModel brings a model to the right size and stand before it is rigged: scaled by a factor, and turned so that the axis that was up
-// where it was made is up here. What was imported with it, joints and their motion, comes along.
-type FitModel struct {
-	Scale float64 `json:"scale"`
-	Up    string  `json:"up"` // "y", "z" or "x": which axis of the model is up
-}
-
-// Title implements Edit.
-func (e *FitModel) Title(*rig.Document) string {
-	return fmt.Sprintf("Fit the model: scale %g, %s up", e.Scale, e.Up)
-}
-
-// Touches implements Edit.
-func (e *FitModel) Touches(d *rig.Document) []string {
-	list := []string{"specimen"}
-	for _, p := range d.Parts {
-		list = append(list, p.ID)
-	}
-	for _, j := range d.Joints {
-		list = append(list, j.ID)
-	}
-	return list
-}
-
-// upTurns are the turns that bring an axis up.
-var upTurns = map[string]mgl64.Quat{
-	"y": mgl64.QuatIdent(),
-	"z": mgl64.QuatRotate(-math.Pi/2, mgl64.Vec3{1, 0, 0}),
-	"x": mgl64.QuatRotate(math.Pi/2, mgl64.Vec3{0, 0, 1}),
-}
-
-// Apply implements Edit.
-func (e *FitModel) Apply(c *Context, d *rig.Document) error {
-	turn, ok := upTurns[e.Up]
-	if !ok {
-		return fmt.Errorf("the axis that is up is x, y or z, not %q", e.Up)
-	}
-	if !geometry.Finite(e.Scale) || e.Scale < 1e-6 || e.Scale > 1e6 {
-		return fmt.Errorf("the scale lies between a millionth and a million, not at %g", e.Scale)
-	}
-	if len(d.Controls) > 0 {
-		return errors.New("the model is rigged; take its mechanisms off before it is scaled or turned")
-	}
-	for i := range d.Parts {
-		part, surface, err := partAndSurface(c, d, d.Parts[i].ID)
-		if err != nil {
-			return err
-		}
-		if len(part.Morphs) > 0 {
-			return fmt.Errorf("%s has morph targets, which do not come along yet; scale the model where it was made", part.Name)
-		}
-		take(c, part, surface.Moved(func(p mgl64.Vec3) mgl64.Vec3 { return turn.Rotate(p).Mul(e.Scale) }, turn.Rotate))
-	}
-	for i := range d.Joints {
-		j := &d.Joints[i]
-		j.Position = turn.Rotate(j.Position).Mul(e.Scale)
-		j.Rotation = rig.QuaternionOf(turn.Mul(j.Rotation.Quat()).Normalize())
-	}
-	for i := range d.Repeats {
-		r := &d.Repeats[i]
-		r.Point, r.Direction = turn.Rotate(r.Point).Mul(e.Scale), turn.Rotate(r.Direction)
-		for k := range r.Differences {
-			if offset := r.Differences[k].Offset; offset != nil {
-				r.Differences[k].Offset = ref(turn.Rotate(*offset).Mul(e.Scale))
-			}
-		}
-	}
-	for i := range d.Clips {
-		scaleMoves(&d.Clips[i], e.Scale)
 	}
 	return nil
 }

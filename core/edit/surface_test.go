@@ -177,7 +177,24 @@ func TestAModelIsFittedWithItsSkeleton(t *testing.T) {
 	surface, err := c.Surfaces.Mesh(fitted.Parts[1].Mesh)
 	require.NoError(t, err)
 	assert.InDelta(t, -0.5, surface.Bounds().Min[2], 1e-6)
-	for _, e := range []*edit.FitModel{{Scale: 0, Up: "y"}, {Scale: math.Inf(1), Up: "y"}, {Scale: 1, Up: "w"}} {
+	set := with(t, c, d, &edit.FitModel{Scale: 2, Up: "y", Faces: "-x", Ground: true, Move: mgl64.Vec3{0, 0, 3}})
+	box := mesh.EmptyBounds()
+	for _, part := range set.Parts {
+		surface, err := c.Surfaces.Mesh(part.Mesh)
+		require.NoError(t, err)
+		box.Add(surface.Bounds().Min)
+		box.Add(surface.Bounds().Max)
+	}
+	assert.InDelta(t, 0, box.Min[1], 1e-6, "it stands on the ground")
+	assert.InDelta(t, 0, box.Min[0]+box.Max[0], 1e-5)
+	assert.InDelta(t, 6, box.Min[2]+box.Max[2], 1e-5)
+	was, now := d.Joints[1].Position.Sub(d.Joints[0].Position), set.Joints[1].Position.Sub(set.Joints[0].Position)
+	assert.InDelta(t, 0, now.Sub(mgl64.Vec3{2 * was[2], 2 * was[1], -2 * was[0]}).Len(), 1e-12, "what looked along -x looks along z")
+	alone := with(t, c, d, &edit.FitModel{Parts: []string{d.Parts[1].ID}, Scale: 1, Up: "y", Move: mgl64.Vec3{0, 1, 0}})
+	assert.Equal(t, d.Joints, alone.Joints)
+	assert.Equal(t, d.Parts[0], alone.Parts[0])
+	assert.NotEqual(t, d.Parts[1].Mesh, alone.Parts[1].Mesh)
+	for _, e := range []*edit.FitModel{{Scale: 1, Up: "y", Faces: "y"}, {Scale: 1, Up: "y", Move: mgl64.Vec3{math.Inf(1)}}, {Scale: 0, Up: "y"}, {Scale: math.Inf(1), Up: "y"}, {Scale: 1, Up: "w"}} {
 		_, err := edit.Apply(c, d, e)
 		require.Error(t, err)
 	}

@@ -34,5 +34,5 @@ func TestModelsBeyondTheLimitsAreRefused(t *testing.T) {
 		many = fmt.Appendf(many, "o %d\nf 1 2 3\n", i)
 	}
 	_, err := interchange.Read("x", many)
-	require.ErrorContains(t, err, "4097 parts are more than the 4096")
+	require.ErrorContains(t, err, "16385 parts are more than the 16384")
 }

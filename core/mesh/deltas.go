@@ -5,6 +5,8 @@ import (
 	"encoding/binary"
 	"fmt"
 	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
 )
 
 // Deltas is how far a morph target moves each vertex and its normal, x, y, z flat. Normals may be empty.
@@ -24,6 +26,11 @@ func (d *Deltas) Mix(share float32, m *Mesh) {
 	for i, delta := range d.Normals {
 		m.Normals[i] += share * delta
 	}
+}
+
+// Turned returns the deltas as another frame has them: along takes how far vertices move, normal how their normals do.
+func (d *Deltas) Turned(along, normal func(mgl64.Vec3) mgl64.Vec3) *Deltas {
+	return &Deltas{Positions: changed(d.Positions, along), Normals: changed(d.Normals, normal)}
 }
 
 const deltasMagic = "MYD1"

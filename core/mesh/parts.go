@@ -87,14 +87,15 @@ func (m *Mesh) Flip(faces []int) *Mesh {
 
 // Moved returns m with every vertex and normal moved.
 func (m *Mesh) Moved(place, normal func(mgl64.Vec3) mgl64.Vec3) *Mesh {
-	moved := &Mesh{TexCoords: m.TexCoords, Colours: m.Colours, Triangles: m.Triangles, Positions: make([]float32, len(m.Positions)), Normals: make([]float32, len(m.Normals))}
-	each := func(from, to []float32, change func(mgl64.Vec3) mgl64.Vec3) {
-		for i := 0; i+2 < len(from); i += 3 {
-			v := change(mgl64.Vec3{float64(from[i]), float64(from[i+1]), float64(from[i+2])})
-			to[i], to[i+1], to[i+2] = float32(v[0]), float32(v[1]), float32(v[2])
-		}
+	return &Mesh{TexCoords: m.TexCoords, Colours: m.Colours, Triangles: m.Triangles, Positions: changed(m.Positions, place), Normals: changed(m.Normals, normal)}
+}
+
+// changed is every three numbers of a flat list as change has them.
+func changed(from []float32, change func(mgl64.Vec3) mgl64.Vec3) []float32 {
+	to := make([]float32, len(from))
+	for i := 0; i+2 < len(from); i += 3 {
+		v := change(mgl64.Vec3{float64(from[i]), float64(from[i+1]), float64(from[i+2])})
+		to[i], to[i+1], to[i+2] = float32(v[0]), float32(v[1]), float32(v[2])
 	}
-	each(m.Positions, moved.Positions, place)
-	each(m.Normals, moved.Normals, normal)
-	return moved
+	return to
 }

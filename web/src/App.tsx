@@ -1,25 +1,20 @@
-import { useSyncExternalStore } from "react";
+import { lazy, Suspense, useSyncExternalStore } from "react";
 import { Notices } from "./bench/Notices";
-import { SpecimenPage } from "./bench/SpecimenPage";
+
 import { ShelfPage } from "./shelf/ShelfPage";
+import { onAddress } from "./state/address";
 
-const subscribe = (changed: () => void) => {
-  addEventListener("popstate", changed);
-  return () => removeEventListener("popstate", changed);
-};
-
-/** go opens another address of the page without loading it anew. */
-export function go(path: string) {
-  history.pushState(null, "", path);
-  dispatchEvent(new PopStateEvent("popstate"));
-}
+/** SpecimenPage comes with all that draws in space, which the Shelf does without. */
+const SpecimenPage = lazy(() => import("./bench/SpecimenPage").then((m) => ({ default: m.SpecimenPage })));
 
 export function App() {
-  const path = useSyncExternalStore(subscribe, () => location.pathname);
+  const path = useSyncExternalStore(onAddress, () => location.pathname);
   const id = /^\/specimen\/([a-z0-9]+)$/.exec(path)?.[1];
   return (
     <>
-      {id ? <SpecimenPage key={id} id={id} /> : <ShelfPage />}
+      <Suspense fallback={<p className="caption p-10">Opening the specimen…</p>}>
+        {id ? <SpecimenPage key={id} id={id} /> : <ShelfPage />}
+      </Suspense>
       <Notices />
     </>
   );

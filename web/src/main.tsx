@@ -1,4 +1,3 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./App";
@@ -8,10 +7,6 @@ const root = document.getElementById("root");
 if (!root) throw new Error("the page has no root");
 createRoot(root).render(
   <StrictMode>
-    <QueryClientProvider
-      client={new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } })}
-    >
-      <App />
-    </QueryClientProvider>
+    <App />
   </StrictMode>,
 );

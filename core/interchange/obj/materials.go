@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"path"
 	"strconv"
 	"strings"
 
@@ -15,6 +16,7 @@ import (
 type material struct {
 	colour, glow [3]float64 // of screens, 0 to 1
 	alpha        float64
+	folder       string            // of its library
 	maps         map[string]string // by the statement that names them
 }
 
@@ -26,29 +28,34 @@ const (
 
 // library reads a library of materials. One that is not there costs the model its colours, and is told.
 func (r *reader) library(rest string) {
-	names := []string{rest}
 	data, err := r.beside(rest)
-	if err != nil && strings.Contains(rest, " ") {
-		names = strings.Fields(rest)
+	if err == nil {
+		r.readLibrary(rest, data)
+		return
 	}
-	for _, name := range names {
-		if len(names) > 1 || data == nil {
-			data, err = r.beside(name)
+	found := false
+	for _, name := range strings.Fields(rest) { // the statement may name several
+		if data, other := r.beside(name); other == nil {
+			found = true
+			r.readLibrary(name, data)
 		}
-		if err != nil {
-			r.note("The materials are left out: %.300s.", err)
-			continue
-		}
-		text, err := decodeText(data)
-		if err != nil {
-			r.note("The materials in %.100s are left out: %.200s.", name, err)
-			continue
-		}
-		r.read(text)
+	}
+	if !found {
+		r.note("The materials are left out: %.300s.", err)
 	}
 }
 
-func (r *reader) read(text []byte) {
+func (r *reader) readLibrary(name string, data []byte) {
+	text, err := decodeText(data)
+	if err != nil {
+		r.note("The materials in %.100s are left out: %.200s.", name, err)
+		return
+	}
+	r.read(text, path.Dir(strings.ReplaceAll(name, `\`, "/")))
+}
+
+// read takes up the materials of a library that lies in a folder.
+func (r *reader) read(text []byte, folder string) {
 	var now *material
 	for line := range bytes.Lines(text) {
 		fields := strings.Fields(string(line))
@@ -56,7 +63,7 @@ func (r *reader) read(text []byte) {
 			continue
 		}
 		if fields[0] == "newmtl" {
-			now = &material{colour: [3]float64{1, 1, 1}, alpha: 1, maps: map[string]string{}}
+			now = &material{colour: [3]float64{1, 1, 1}, alpha: 1, folder: folder, maps: map[string]string{}}
 			r.materials[strings.Join(fields[1:], " ")] = now
 		} else if now != nil {
 			now.statement(fields)
@@ -136,7 +143,7 @@ func (r *reader) look(part *model.Part, name string) error {
 		statement, field string
 		into             map[string]any
 	}{{"map_Kd", "baseColorTexture", base}, {"map_Ke", "emissiveTexture", all}, {"norm", "normalTexture", all}} {
-		if data := r.image(m.maps[image.statement]); data != nil && len(part.Mesh.TexCoords) > 0 {
+		if data := r.image(m.folder, m.maps[image.statement]); data != nil && len(part.Mesh.TexCoords) > 0 {
 			image.into[image.field] = map[string]any{"index": len(kept.Textures)}
 			kept.Textures = append(kept.Textures, model.Texture{Image: len(look.Images)})
 			look.Images = append(look.Images, data)
@@ -151,8 +158,8 @@ func (r *reader) look(part *model.Part, name string) error {
 	return err
 }
 
-// image reads an image once; nil for none, or for one that is not there or of another kind, which is told.
-func (r *reader) image(name string) []byte {
+// image reads an image once, from beside the model or its library; nil for none, or for one that is not there or of another kind, which is told.
+func (r *reader) image(folder, name string) []byte {
 	if name == "" {
 		return nil
 	}
@@ -161,6 +168,11 @@ func (r *reader) image(name string) []byte {
 		return data
 	}
 	data, err := r.beside(name)
+	if err != nil && folder != "." {
+		if other, missing := r.beside(path.Join(folder, name)); missing == nil {
+			data, err = other, nil
+		}
+	}
 	switch {
 	case err != nil:
 		r.note("The image %.100s is left out: %.300s.", name, err)

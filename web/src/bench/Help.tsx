@@ -1,6 +1,6 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
-import { actions } from "../actions";
-import { setState, useMyriapod } from "../store";
+import { setState, useMyriapod } from "../state/store";
+import { actions } from "./actions";
 
 const POINTER = [
   ["Drag on empty paper", "orbit"],

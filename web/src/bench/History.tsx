@@ -1,5 +1,5 @@
-import { goTo } from "../session";
-import { setState, useMyriapod } from "../store";
+import { goTo } from "../server/session";
+import { setState, useMyriapod } from "../state/store";
 import { lineOf } from "./line";
 
 /** History is every edit with its time; any of them can be gone back to, those that were undone too. */

@@ -1,5 +1,5 @@
-import { dismiss } from "../session";
-import { useMyriapod } from "../store";
+import { dismiss } from "../server/session";
+import { useMyriapod } from "../state/store";
 
 /** Notices tells what was done and what was refused, and what to do about it. */
 export function Notices() {

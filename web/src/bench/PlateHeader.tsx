@@ -1,5 +1,5 @@
-import { edit, showHistory, travel } from "../session";
-import { setState, useMyriapod } from "../store";
+import { edit, showHistory, travel } from "../server/session";
+import { setState, useMyriapod } from "../state/store";
 
 /** PlateHeader is the plate's top edge: the specimen's name, whether all is kept, undo, redo and the search. */
 export function PlateHeader() {

@@ -1,8 +1,8 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from "@headlessui/react";
 import { useState } from "react";
-import { type Action, actions } from "../actions";
-import { setState, useMyriapod } from "../store";
-import { matches } from "../wildcard";
+import { setState, useMyriapod } from "../state/store";
+import { matches } from "../text/wildcard";
+import { type Action, actions } from "./actions";
 
 /** Search finds any action or part by a few letters, or several things by a wildcard. */
 export function Search() {

@@ -1,4 +1,4 @@
-import { SIGHTS, type Sight, setState, useMyriapod } from "../store";
+import { SIGHTS, type Sight, setState, useMyriapod } from "../state/store";
 
 const NEXT: Record<Sight, Sight> = { shown: "ghost", ghost: "hidden", hidden: "shown" };
 const WORD: Record<Sight, string> = { shown: "shown", ghost: "ghosted, not pickable", hidden: "hidden" };

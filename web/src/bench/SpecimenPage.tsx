@@ -1,13 +1,13 @@
 import { useEffect } from "react";
-import { onKey } from "../actions";
 import { MarginCard } from "../card/MarginCard";
 import { BodyMap } from "../map/BodyMap";
-import { run } from "../motion";
 import { Register } from "../register/Register";
-import { closeSpecimen, openSpecimen } from "../session";
+import { closeSpecimen, openSpecimen } from "../server/session";
 import { Stage } from "../stage/Stage";
-import { useMyriapod } from "../store";
+import { useMyriapod } from "../state/store";
 import { Timeline } from "../timeline/Timeline";
+import { run } from "../work/motion";
+import { onKey } from "./actions";
 import { CardEdge, useCardWidth } from "./CardEdge";
 import { Help } from "./Help";
 import { History } from "./History";

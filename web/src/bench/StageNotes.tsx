@@ -1,6 +1,6 @@
-import { finishLaying } from "../actions";
-import { figure, length } from "../numbers";
-import { setState, useMyriapod } from "../store";
+import { setState, useMyriapod } from "../state/store";
+import { figure, length } from "../text/numbers";
+import { finishLaying } from "../work/building";
 
 /** Drift tells how far the last thing built has moved the rest pose. */
 export function Drift() {

@@ -1,6 +1,6 @@
-import { go } from "../App";
-import { goToStep } from "../actions";
-import { STEPS, useMyriapod } from "../store";
+import { go } from "../state/address";
+import { STEPS, useMyriapod } from "../state/store";
+import { goToStep } from "../work/building";
 
 /** StepSpine is the column of vertebrae at the left: one for each step of the work. */
 export function StepSpine() {

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { edit } from "../session";
-import { documentOf, setState, useMyriapod } from "../store";
+import { edit } from "../server/session";
+import { documentOf, setState, useMyriapod } from "../state/store";
 import type { Declaration, Role } from "../wire/mechanism.gen";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
 import { OptionFields, withDefaults } from "./OptionFields";

@@ -1,5 +1,5 @@
-import { askMatch, edit } from "../session";
-import { documentOf, setState } from "../store";
+import { askMatch, edit } from "../server/session";
+import { documentOf, setState } from "../state/store";
 import type { Mechanism } from "../wire/rig.gen";
 import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";

@@ -1,9 +1,9 @@
 import { useState } from "react";
-import { changeChannels, chosenControls, limitHere, type Row, rowsOf, stateOf } from "../channels";
-import { glideHome, hold } from "../motion";
-import { documentOf, useMyriapod } from "../store";
-import { isDriven } from "../values";
+import { documentOf, useMyriapod } from "../state/store";
 import type { Channel, ChannelState, Control } from "../wire/rig.gen";
+import { changeChannels, chosenControls, limitHere, type Row, rowsOf, stateOf } from "../work/channels";
+import { glideHome, hold } from "../work/motion";
+import { isDriven } from "../work/values";
 import { Drivers } from "./Drivers";
 import { NumberField } from "./NumberField";
 import { Section } from "./parts";

@@ -1,7 +1,7 @@
-import { channelValues, chosenControls } from "../channels";
-import { keyControls, wiggle, zeroChosen } from "../motion";
-import { documentOf, setState, state, useMyriapod } from "../store";
+import { documentOf, setState, state, useMyriapod } from "../state/store";
 import type { Control } from "../wire/rig.gen";
+import { channelValues, chosenControls } from "../work/channels";
+import { keyControls, wiggle, zeroChosen } from "../work/motion";
 import { BuildTools } from "./BuildTools";
 import { ChannelRows, Limits } from "./Channels";
 import { CopyNote } from "./CopyNote";

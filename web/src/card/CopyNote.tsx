@@ -1,5 +1,5 @@
-import { edit } from "../session";
-import { documentOf, setState, useMyriapod, useOrigins } from "../store";
+import { edit } from "../server/session";
+import { documentOf, setState, useMyriapod, useOrigins } from "../state/store";
 import { nameOf } from "./parts";
 
 const WORDS: Record<string, string> = {

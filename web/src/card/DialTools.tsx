@@ -1,7 +1,7 @@
 import { useState } from "react";
-import { chosenControls } from "../channels";
-import { edit } from "../session";
+import { edit } from "../server/session";
 import type { Control, Dial } from "../wire/rig.gen";
+import { chosenControls } from "../work/channels";
 import { NumberField } from "./NumberField";
 import { Section } from "./parts";
 

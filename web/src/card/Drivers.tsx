@@ -1,10 +1,10 @@
 import { Switch } from "@headlessui/react";
 import { useEffect, useState } from "react";
-import { figure } from "../numbers";
-import { askNumber, edit } from "../session";
-import { documentOf, useMyriapod } from "../store";
-import { addresses, addressOf, nameOfValue } from "../values";
+import { askNumber, edit } from "../server/session";
+import { documentOf, useMyriapod } from "../state/store";
+import { figure } from "../text/numbers";
 import type { Address, Driver } from "../wire/rig.gen";
+import { addresses, addressOf, nameOfValue } from "../work/values";
 import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";
 

@@ -1,8 +1,8 @@
 import { useState } from "react";
-import { api } from "../api";
-import { difference } from "../numbers";
-import { attempt } from "../session";
-import { useDocument, useMyriapod } from "../store";
+import { api } from "../server/api";
+import { attempt } from "../server/session";
+import { useDocument, useMyriapod } from "../state/store";
+import { difference } from "../text/numbers";
 import type { Export } from "../wire/wire.gen";
 import { Section } from "./parts";
 

@@ -1,8 +1,8 @@
-import { makeHome } from "../actions";
-import { chosenControls } from "../channels";
-import { edit } from "../session";
-import { documentOf } from "../store";
+import { edit } from "../server/session";
+import { documentOf } from "../state/store";
 import type { Control } from "../wire/rig.gen";
+import { makeHome } from "../work/building";
+import { chosenControls } from "../work/channels";
 import { HangField } from "./HangField";
 import { Section } from "./parts";
 

@@ -1,10 +1,10 @@
 import { useState } from "react";
-import { chainOf, startLaying } from "../actions";
-import { figure } from "../numbers";
-import { edit } from "../session";
-import { documentOf, setState, useMyriapod } from "../store";
+import { edit } from "../server/session";
+import { documentOf, setState, useMyriapod } from "../state/store";
+import { figure } from "../text/numbers";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
 import type { Joint } from "../wire/rig.gen";
+import { chainOf, startLaying } from "../work/building";
 import { BuildTools } from "./BuildTools";
 import { CopyNote } from "./CopyNote";
 import { HangField } from "./HangField";

@@ -1,4 +1,4 @@
-import { useDocument, useMyriapod } from "../store";
+import { useDocument, useMyriapod } from "../state/store";
 import { ControlCard } from "./ControlCard";
 import { ChainCard, JointCard } from "./JointCard";
 import { MeasureTools } from "./Measures";

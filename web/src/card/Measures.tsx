@@ -1,7 +1,7 @@
 import { useState } from "react";
-import { figure } from "../numbers";
-import { edit } from "../session";
-import { documentOf, useMyriapod } from "../store";
+import { edit } from "../server/session";
+import { documentOf, useMyriapod } from "../state/store";
+import { figure } from "../text/numbers";
 import type { MeasureDeclaration } from "../wire/mechanism.gen";
 import type { Control, Joint, Measure } from "../wire/rig.gen";
 import { nameOf, Section } from "./parts";

@@ -1,9 +1,9 @@
 import { Switch } from "@headlessui/react";
-import { edit, keepTried, pose } from "../session";
-import { documentOf, setState, useMyriapod } from "../store";
-import { linkOf } from "../values";
+import { edit, keepTried, pose } from "../server/session";
+import { documentOf, setState, useMyriapod } from "../state/store";
 import type { Value } from "../wire/parameter.gen";
 import type { Mechanism } from "../wire/rig.gen";
+import { linkOf } from "../work/values";
 import { ArrangeTools, EndTools, MatchTools } from "./ChainTools";
 import { CopyNote } from "./CopyNote";
 import { ParameterRow } from "./ParameterRow";

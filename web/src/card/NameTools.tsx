@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { edit, foresee } from "../session";
+import { edit, foresee } from "../server/session";
 import type { Preview } from "../wire/edit.gen";
 import type { Change } from "../wire/edits.gen";
 import { Section } from "./parts";

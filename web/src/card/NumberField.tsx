@@ -1,6 +1,6 @@
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
-import { figure, readNumber } from "../numbers";
-import { notify } from "../session";
+import { notify } from "../server/session";
+import { figure, readNumber } from "../text/numbers";
 
 interface NumberFieldProps {
   label: string;

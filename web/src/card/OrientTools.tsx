@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { DEGREE } from "../numbers";
-import { edit } from "../session";
+import { edit } from "../server/session";
+import { DEGREE } from "../text/numbers";
 import type { Joint } from "../wire/rig.gen";
 import { NumberField } from "./NumberField";
 import { Section } from "./parts";

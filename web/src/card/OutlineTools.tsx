@@ -1,6 +1,6 @@
-import { chosenControls } from "../channels";
-import { edit } from "../session";
+import { edit } from "../server/session";
 import type { Control, Shape } from "../wire/rig.gen";
+import { chosenControls } from "../work/channels";
 import { NumberField } from "./NumberField";
 import { Section } from "./parts";
 

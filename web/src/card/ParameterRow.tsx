@@ -1,6 +1,6 @@
 import { Switch } from "@headlessui/react";
 import { type ReactNode, useState } from "react";
-import { documentOf } from "../store";
+import { documentOf } from "../state/store";
 import type { Declaration, Point, Value } from "../wire/parameter.gen";
 import type { Address } from "../wire/rig.gen";
 import { Drivers } from "./Drivers";

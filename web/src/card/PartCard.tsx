@@ -1,9 +1,9 @@
 import { useState } from "react";
-import { holdMorph } from "../motion";
-import { edit } from "../session";
-import { documentOf, useMyriapod, useOrigins } from "../store";
+import { edit } from "../server/session";
+import { documentOf, useMyriapod, useOrigins } from "../state/store";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
 import type { Part } from "../wire/rig.gen";
+import { holdMorph } from "../work/motion";
 import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";
 import { OptionFields, withDefaults } from "./OptionFields";

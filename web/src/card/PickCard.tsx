@@ -1,8 +1,8 @@
 import { useState } from "react";
-import { figure } from "../numbers";
-import { edit } from "../session";
+import { edit } from "../server/session";
 import { act, setPicking, startPicking } from "../stage/picking";
-import { documentOf, type Picking, setState, useMyriapod } from "../store";
+import { documentOf, type Picking, setState, useMyriapod } from "../state/store";
+import { figure } from "../text/numbers";
 import type { Change } from "../wire/edits.gen";
 import { HangField } from "./HangField";
 import { Section } from "./parts";

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { edit } from "../session";
-import { documentOf, setState, useOrigins } from "../store";
+import { edit } from "../server/session";
+import { documentOf, setState, useOrigins } from "../state/store";
 import type { Repeat } from "../wire/rig.gen";
 import { NumberField } from "./NumberField";
 import { CardHead, CardLink, nameOf, Section } from "./parts";

@@ -1,9 +1,9 @@
 import { useState } from "react";
-import { chainOf } from "../actions";
-import { edit, foresee } from "../session";
-import { documentOf, setState } from "../store";
+import { edit, foresee } from "../server/session";
+import { documentOf, setState } from "../state/store";
 import type { Change } from "../wire/edits.gen";
 import type { Joint } from "../wire/rig.gen";
+import { chainOf } from "../work/building";
 import { Section } from "./parts";
 
 const AXES = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;

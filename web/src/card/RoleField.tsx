@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { documentOf, setState, useMyriapod } from "../store";
+import { documentOf, setState, useMyriapod } from "../state/store";
 import type { Role } from "../wire/mechanism.gen";
 import { HangField } from "./HangField";
 import { nameOf } from "./parts";

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { edit } from "../session";
-import { setState } from "../store";
+import { edit } from "../server/session";
+import { setState } from "../state/store";
 import type { Part } from "../wire/rig.gen";
 import { Section } from "./parts";
 import { TubeField } from "./TubeField";

@@ -1,4 +1,4 @@
-import { setState, useMyriapod } from "../store";
+import { setState, useMyriapod } from "../state/store";
 import { NumberField } from "./NumberField";
 import { Section } from "./parts";
 

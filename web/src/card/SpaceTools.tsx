@@ -1,8 +1,8 @@
-import { channelValues, chosenControls } from "../channels";
-import { askSwitch, edit } from "../session";
-import { documentOf, useMyriapod } from "../store";
-import { linkOf } from "../values";
+import { askSwitch, edit } from "../server/session";
+import { documentOf, useMyriapod } from "../state/store";
 import type { Control } from "../wire/rig.gen";
+import { channelValues, chosenControls } from "../work/channels";
+import { linkOf } from "../work/values";
 import { HangField } from "./HangField";
 import { ORDERS } from "./OrientTools";
 import { nameOf, Section } from "./parts";

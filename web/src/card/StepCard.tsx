@@ -1,11 +1,12 @@
 import { useRef } from "react";
-import { goToStep, startLaying } from "../actions";
-import { play } from "../motion";
-import { edit, importParts } from "../session";
+import { ACCEPTED, ofInput } from "../server/brought";
+import { edit, importParts } from "../server/session";
 import { startPicking } from "../stage/picking";
-import { setState, useDocument, useMyriapod, useOrigins } from "../store";
+import { AS_IT_CAME, setState, useDocument, useMyriapod, useOrigins } from "../state/store";
 import type { Change } from "../wire/edits.gen";
 import type { Specimen } from "../wire/wire.gen";
+import { goToStep, startLaying } from "../work/building";
+import { play } from "../work/motion";
 import { FitCard } from "./FitCard";
 import { Handoff } from "./Handoff";
 import { Measures } from "./Measures";
@@ -211,7 +212,7 @@ function ModelNext() {
     <>
       <p>
         {d.parts.length === 0
-          ? "There is no model yet. Import one (OBJ, GLB or glTF); units are metres."
+          ? "There is no model yet. Import one: OBJ, GLB or glTF, together with the files beside it, or a zip. Units are metres."
           : `${d.parts.length} parts. Choose one to show, ghost, hide or colour it.`}
       </p>
       <div className="flex flex-wrap gap-2 mt-2">
@@ -231,7 +232,7 @@ function ModelNext() {
               Pick elements <span className="key">E</span>
             </button>
             {!fitting && (
-              <button type="button" className="action" onClick={() => setState({ fitting: { scale: 1, up: "y" } })}>
+              <button type="button" className="action" onClick={() => setState({ fitting: AS_IT_CAME })}>
                 Size and stand
               </button>
             )}
@@ -247,11 +248,12 @@ function ModelNext() {
         type="file"
         className="hidden"
         aria-label="Model file"
-        accept=".obj,.glb,.gltf"
+        accept={ACCEPTED}
+        multiple
         onChange={async (e) => {
-          const [file] = e.target.files ?? [];
+          const all = ofInput(e.target.files);
           e.target.value = "";
-          if (file) await importParts(file);
+          for (const brought of all) await importParts(brought);
         }}
       />
       <Section title="Parts">

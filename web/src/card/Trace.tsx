@@ -1,7 +1,7 @@
 import { useEffect } from "react";
-import { DEGREE, length } from "../numbers";
-import { askTrace } from "../session";
-import { useMyriapod } from "../store";
+import { askTrace } from "../server/session";
+import { useMyriapod } from "../state/store";
+import { DEGREE, length } from "../text/numbers";
 import type { Tell } from "../wire/wire.gen";
 import { CardLink } from "./parts";
 

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { edit } from "../session";
-import { documentOf, setState } from "../store";
+import { edit } from "../server/session";
+import { documentOf, setState } from "../state/store";
 import type { Part } from "../wire/rig.gen";
 
 /** TubeField traces a chain through the middle of a part, or of some of its faces, and goes to the new joints. */

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
-import { edit } from "../session";
-import { documentOf, setState, useMyriapod } from "../store";
+import { edit } from "../server/session";
+import { documentOf, setState, useMyriapod } from "../state/store";
 
 /** CardHead names the chosen thing, and lets it be renamed. */
 export function CardHead({ id, name, children }: { id: string; name: string; children?: ReactNode }) {

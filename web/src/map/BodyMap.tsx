@@ -2,7 +2,7 @@ import { useMemo, useRef, useState } from "react";
 import { choose } from "../stage/pointer";
 import type { Side } from "../stage/side";
 import { look } from "../stage/view";
-import { setState, useDocument, useMyriapod, useOrigins } from "../store";
+import { setState, useDocument, useMyriapod, useOrigins } from "../state/store";
 import { type Brace, type Layout, layOut, type Spot } from "./layout";
 
 const INK: Record<Side, string> = { L: "var(--color-teal)", R: "var(--color-plum)", C: "var(--color-ink)" };

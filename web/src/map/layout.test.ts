@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { setState } from "../store";
+import { setState } from "../state/store";
 import type { Declaration } from "../wire/mechanism.gen";
 import type { Document, Joint, Repeat } from "../wire/rig.gen";
 import type { Specimen } from "../wire/wire.gen";

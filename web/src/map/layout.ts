@@ -1,5 +1,5 @@
 import { type Side, sideOf } from "../stage/side";
-import { state } from "../store";
+import { state } from "../state/store";
 import type { Document, Joint } from "../wire/rig.gen";
 import type { Specimen } from "../wire/wire.gen";
 

@@ -1,8 +1,8 @@
 import { memo, useMemo, useRef, useState } from "react";
 import { NameTools } from "../card/NameTools";
-import { length } from "../numbers";
-import { edit, foresee } from "../session";
-import { setState, state, useDocument, useMyriapod, useOrigins } from "../store";
+import { edit, foresee } from "../server/session";
+import { setState, state, useDocument, useMyriapod, useOrigins } from "../state/store";
+import { length } from "../text/numbers";
 import { groupsOf, type Row } from "./rows";
 
 const RowButton = memo(function RowButton({

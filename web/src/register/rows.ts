@@ -1,4 +1,4 @@
-import { matches } from "../wildcard";
+import { matches } from "../text/wildcard";
 import type { Document, Joint } from "../wire/rig.gen";
 import type { Specimen } from "../wire/wire.gen";
 

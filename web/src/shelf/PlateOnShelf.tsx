@@ -1,6 +1,6 @@
-import { go } from "../App";
-import { api } from "../api";
-import { attempt, notify } from "../session";
+import { api } from "../server/api";
+import { attempt, notify } from "../server/session";
+import { go } from "../state/address";
 import type { Plate } from "../wire/wire.gen";
 
 const counted = (n: number, one: string, many = `${one}s`) => `${n.toLocaleString("en")} ${n === 1 ? one : many}`;

@@ -1,27 +1,47 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { go } from "../App";
-import { api } from "../api";
-import { attempt, longWork, notify } from "../session";
-import { setState } from "../store";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { api, type Brought } from "../server/api";
+import { ACCEPTED, ofDrop, ofInput } from "../server/brought";
+import { attempt, longWork, notify } from "../server/session";
+import { go } from "../state/address";
+import { setState } from "../state/store";
+import type { Plate } from "../wire/wire.gen";
 import { PlateOnShelf } from "./PlateOnShelf";
+
+/** usePlates reads what stands on the Shelf: at once, when asked, and whenever the person comes back to the window. */
+function usePlates() {
+  const [plates, setPlates] = useState<Plate[]>();
+  const [error, setError] = useState<string>();
+  const refresh = useCallback(async () => {
+    try {
+      setPlates(await api.plates());
+      setError(undefined);
+    } catch (met) {
+      setError((met as Error).message);
+    }
+  }, []);
+  useEffect(() => {
+    void refresh();
+    addEventListener("focus", refresh);
+    return () => removeEventListener("focus", refresh);
+  }, [refresh]);
+  return { plates, error, refresh };
+}
 
 /** ShelfPage is the first page: every specimen on a plate. */
 export function ShelfPage() {
-  const queries = useQueryClient();
-  const plates = useQuery({ queryKey: ["plates"], queryFn: api.plates });
+  const { plates, error, refresh } = usePlates();
   const input = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   const [busy, setBusy] = useState(false);
-  const refresh = () => queries.invalidateQueries({ queryKey: ["plates"] });
 
-  const bring = async (files: Iterable<File>) => {
-    for (const file of files) {
+  const bring = async (all: Brought[]) => {
+    for (const brought of all) {
+      const { name } = brought.main.file;
       setBusy(true);
-      const made = await longWork(`Reading ${file.name}`, (signal) => api.importFile(file, signal));
+      const made = await longWork(`Reading ${name}`, (signal) => api.importFile(brought, signal));
       setBusy(false);
       if (made) {
-        notify("told", `${file.name} is on the Shelf.`);
+        notify("told", `${name} is on the Shelf.`);
         setState({ arrived: made.id });
         go(`/specimen/${made.id}`);
       }
@@ -40,7 +60,7 @@ export function ShelfPage() {
       onDrop={(e) => {
         e.preventDefault();
         setOver(false);
-        void bring(e.dataTransfer.files);
+        void ofDrop(e.dataTransfer).then(bring);
       }}
     >
       <header className="flex items-baseline gap-4 mb-6">
@@ -64,30 +84,33 @@ export function ShelfPage() {
           type="file"
           className="hidden"
           aria-label="Model or rig file"
-          accept=".obj,.glb,.gltf,.json"
+          accept={ACCEPTED}
           multiple
           onChange={(e) => {
-            void bring([...(e.target.files ?? [])]);
+            void bring(ofInput(e.target.files));
             e.target.value = "";
           }}
         />
       </header>
-      {plates.error && <p role="alert">{plates.error.message}</p>}
-      {plates.data?.length === 0 && (
+      {error && <p role="alert">{error}</p>}
+      {plates?.length === 0 && (
         <p className="caption text-lg mt-20 text-center">
-          The Shelf is empty. Drop a model here (OBJ or GLB), or import one, to begin.
+          The Shelf is empty. Drop a model here (OBJ, GLB or glTF, with the files beside it, a folder or a zip), or
+          import one, to begin.
         </p>
       )}
       <ul className="grid gap-6 grid-cols-[repeat(auto-fill,minmax(300px,1fr))]">
-        {plates.data?.map((plate) => (
+        {plates?.map((plate) => (
           <PlateOnShelf key={plate.id} plate={plate} changed={refresh} />
         ))}
-        {plates.data && (
+        {plates && (
           <li
             className={`border border-dashed rounded-sm min-h-40 grid place-items-center text-center p-6 ${over ? "border-violet bg-plate" : "border-ink-soft"}`}
           >
             <span className="caption">
-              {over ? "Let go to import" : "Drop a model here: OBJ, GLB, glTF or a rig file"}
+              {over
+                ? "Let go to import"
+                : "Drop a model here: OBJ, GLB or glTF, its folder or a zip of it, or a rig file"}
             </span>
           </li>
         )}

@@ -1,8 +1,8 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import { BufferAttribute, BufferGeometry, LineBasicMaterial, LineSegments } from "three";
-import { type Frame, JOINT_STRIDE } from "../live";
-import { useMyriapod } from "../store";
+import { type Frame, JOINT_STRIDE } from "../server/live";
+import { useMyriapod } from "../state/store";
 import type { Document } from "../wire/rig.gen";
 
 /** Axes are drawn for so many joints at most. */

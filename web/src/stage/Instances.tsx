@@ -1,8 +1,8 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useState } from "react";
 import { type BufferGeometry, DoubleSide, InstancedMesh, Matrix4, MeshLambertMaterial } from "three";
-import { attempt } from "../session";
-import { useMyriapod } from "../store";
+import { attempt } from "../server/session";
+import { useMyriapod } from "../state/store";
 import type { Document, Part } from "../wire/rig.gen";
 import { loadMesh } from "./surfaces";
 

@@ -4,7 +4,7 @@ import { Vector2 } from "three";
 import { Line2 } from "three/addons/lines/Line2.js";
 import { LineGeometry } from "three/addons/lines/LineGeometry.js";
 import { LineMaterial } from "three/addons/lines/LineMaterial.js";
-import { documentOf, useMyriapod, type Vector } from "../store";
+import { documentOf, useMyriapod, type Vector } from "../state/store";
 import { INKS } from "./Skeleton";
 
 /** Laying shows the joints being laid and where the next would come. */

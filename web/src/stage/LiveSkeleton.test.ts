@@ -1,6 +1,6 @@
 import { BufferAttribute, BufferGeometry, Matrix4, Quaternion, SkinnedMesh, Vector3 } from "three";
 import { expect, it } from "vitest";
-import type { Frame } from "../live";
+import type { Frame } from "../server/live";
 import type { Document } from "../wire/rig.gen";
 import { LiveSkeleton } from "./LiveSkeleton";
 

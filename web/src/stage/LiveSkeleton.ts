@@ -1,5 +1,5 @@
 import { Bone, Matrix4, Quaternion, Skeleton, Vector3 } from "three";
-import { type Frame, JOINT_STRIDE } from "../live";
+import { type Frame, JOINT_STRIDE } from "../server/live";
 import type { Document } from "../wire/rig.gen";
 
 /** LiveSkeleton takes its matrices from the core's frames and never from a hierarchy of its own. */

@@ -13,9 +13,9 @@ import {
   MeshLambertMaterial,
   SkinnedMesh,
 } from "three";
-import { type Frame, JOINT_STRIDE } from "../live";
-import { attempt } from "../session";
-import { useMyriapod } from "../store";
+import { type Frame, JOINT_STRIDE } from "../server/live";
+import { attempt } from "../server/session";
+import { useMyriapod } from "../state/store";
 import type { Binding, Document, Part } from "../wire/rig.gen";
 import { LiveSkeleton } from "./LiveSkeleton";
 import { shadeAsDeformed } from "./shading";

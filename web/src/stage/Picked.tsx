@@ -1,7 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useState } from "react";
 import { type BufferAttribute, BufferGeometry, Float32BufferAttribute } from "three";
-import { type Picking, useMyriapod } from "../store";
+import { type Picking, useMyriapod } from "../state/store";
 import type { Document } from "../wire/rig.gen";
 import { cornersOf } from "./elements";
 import { INKS } from "./Skeleton";

@@ -11,8 +11,8 @@ import {
   TorusGeometry,
   Vector3,
 } from "three";
-import { type Frame, JOINT_STRIDE } from "../live";
-import { useMyriapod } from "../store";
+import { type Frame, JOINT_STRIDE } from "../server/live";
+import { useMyriapod } from "../state/store";
 import type { Document } from "../wire/rig.gen";
 import { sideOf } from "./side";
 

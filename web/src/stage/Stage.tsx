@@ -1,8 +1,8 @@
-import { OrbitControls } from "@react-three/drei";
 import { Canvas, useThree } from "@react-three/fiber";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { MOUSE, type PerspectiveCamera } from "three";
-import { setState, state, useDocument, useMyriapod } from "../store";
+import { OrbitControls } from "three/addons/controls/OrbitControls.js";
+import { setState, state, useDocument, useMyriapod } from "../state/store";
 import { Axes } from "./Axes";
 import { Curves, Handles } from "./Handles";
 import { Instances } from "./Instances";
@@ -13,7 +13,7 @@ import { pickUnder, pickWindow } from "./picking";
 import { choose, pick, seekAgain, seekCentre, startDrag } from "./pointer";
 import "./probe";
 import { Skeleton } from "./Skeleton";
-import { look, ROD_ASIDE, UP_TURNS, view } from "./view";
+import { fitMatrix, look, ROD_ASIDE, view } from "./view";
 
 function Camera({ onMove }: { onMove(perPixel: number): void }) {
   const { camera, scene, gl, invalidate, size } = useThree();
@@ -22,6 +22,16 @@ function Camera({ onMove }: { onMove(perPixel: number): void }) {
   useEffect(() => {
     Object.assign(view, { camera: camera as PerspectiveCamera, scene, canvas: gl.domElement, invalidate });
   }, [camera, scene, gl, invalidate]);
+  useEffect(() => {
+    const orbit = new OrbitControls(camera, gl.domElement);
+    orbit.zoomToCursor = true;
+    orbit.mouseButtons = { LEFT: MOUSE.ROTATE, MIDDLE: MOUSE.PAN, RIGHT: MOUSE.PAN };
+    view.orbit = orbit;
+    return () => {
+      view.orbit = undefined;
+      orbit.dispose();
+    };
+  }, [camera, gl]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another specimen or model is framed anew
   useEffect(() => {
     setState({ framed: false });
@@ -32,24 +42,19 @@ function Camera({ onMove }: { onMove(perPixel: number): void }) {
   useEffect(() => {
     if (view.camera) void look();
   }, [fitting]);
-  return (
-    <OrbitControls
-      ref={(orbit) => {
-        if (orbit) view.orbit = orbit;
-      }}
-      makeDefault
-      enableDamping={false}
-      zoomToCursor
-      mouseButtons={{ LEFT: MOUSE.ROTATE, MIDDLE: MOUSE.PAN, RIGHT: MOUSE.PAN }}
-      onChange={() => {
-        const orbit = view.orbit;
-        if (!orbit) return;
-        seekAgain();
-        const distance = camera.position.distanceTo(orbit.target);
-        onMove((2 * distance * Math.tan(((camera as PerspectiveCamera).fov * Math.PI) / 360)) / size.height);
-      }}
-    />
-  );
+  useEffect(() => {
+    const orbit = view.orbit as OrbitControls | undefined;
+    const changed = () => {
+      if (!orbit) return;
+      invalidate();
+      seekAgain();
+      const distance = camera.position.distanceTo(orbit.target);
+      onMove((2 * distance * Math.tan(((camera as PerspectiveCamera).fov * Math.PI) / 360)) / size.height);
+    };
+    orbit?.addEventListener("change", changed);
+    return () => orbit?.removeEventListener("change", changed);
+  }, [camera, invalidate, onMove, size.height]);
+  return null;
 }
 
 function Light() {
@@ -279,7 +284,7 @@ function Fitted({ children }: { children: ReactNode }) {
   if (!fitting) return children;
   return (
     <>
-      <group rotation={UP_TURNS[fitting.up]} scale={fitting.scale}>
+      <group matrixAutoUpdate={false} matrix={fitMatrix(fitting)}>
         {children}
       </group>
       <Rod />

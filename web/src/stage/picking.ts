@@ -1,7 +1,7 @@
 import { type BufferAttribute, Matrix4, Vector3 } from "three";
-import { api } from "../api";
-import { attempt } from "../session";
-import { documentOf, type Picking, setState, state } from "../store";
+import { api } from "../server/api";
+import { attempt } from "../server/session";
+import { documentOf, type Picking, setState, state } from "../state/store";
 import type { Act, Picked } from "../wire/pick.gen";
 import { join } from "./elements";
 import { project, rayAt, view } from "./view";

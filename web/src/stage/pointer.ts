@@ -1,9 +1,9 @@
 import { Matrix4, type PerspectiveCamera, Plane, Vector3 } from "three";
-import { type Aim, CONTROL_STRIDE, type Frame, JOINT_STRIDE } from "../live";
-import { glideHome, hold } from "../motion";
-import { edit, endPull, pose, seek } from "../session";
-import { documentOf, setState, state } from "../store";
+import { type Aim, CONTROL_STRIDE, type Frame, JOINT_STRIDE } from "../server/live";
+import { edit, endPull, pose, seek } from "../server/session";
+import { documentOf, setState, state } from "../state/store";
 import type { Channel, Control } from "../wire/rig.gen";
+import { glideHome, hold } from "../work/motion";
 import { KNOBS, reachOf } from "./Handles";
 import { controlMatrix, placeOf, project, rayAt, view } from "./view";
 

@@ -1,5 +1,5 @@
 import { InstancedMesh, Matrix4, Mesh, SkinnedMesh, Vector3 } from "three";
-import { documentOf, state, type Vector } from "../store";
+import { documentOf, state, type Vector } from "../state/store";
 import { pick } from "./pointer";
 import { controlMatrix, placeOf, project, view } from "./view";
 

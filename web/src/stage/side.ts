@@ -1,4 +1,4 @@
-import { state } from "../store";
+import { state } from "../state/store";
 
 export type Side = "L" | "R" | "C";
 

@@ -1,7 +1,7 @@
 import * as THREE from "three";
 import { BufferAttribute, BufferGeometry } from "three";
 import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from "three-mesh-bvh";
-import { api } from "../api";
+import { api } from "../server/api";
 
 THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree;
 THREE.BufferGeometry.prototype.disposeBoundsTree = disposeBoundsTree;
@@ -21,13 +21,13 @@ function once<T>(cache: Map<string, Promise<T>>, key: string, make: () => Promis
   return made;
 }
 
-/** loadMesh reads a stored surface ("MYM1", four counts, then the arrays) as a geometry for picking and drawing. */
+/** loadMesh reads a stored surface ("MYM1", four counts, then the arrays; "MYM2" has a fifth, of colours) as a geometry for picking and drawing. */
 export function loadMesh(specimen: string, hash: string): Promise<BufferGeometry> {
   return once(meshes, hash, async () => {
     const data = await api.blob(specimen, hash);
     const head = new DataView(data);
     const counts = [0, 1, 2, 3].map((i) => head.getUint32(4 + 4 * i, true));
-    let at = 20;
+    let at = head.getUint8(3) === "2".charCodeAt(0) ? 24 : 20;
     const floats = (n: number) => {
       const list = new Float32Array(data, at, n);
       at += 4 * n;

@@ -9,8 +9,8 @@ import {
   Vector2,
   Vector3,
 } from "three";
-import { CONTROL_STRIDE, type Frame, JOINT_STRIDE } from "../live";
-import { type State, setState, state } from "../store";
+import { CONTROL_STRIDE, type Frame, JOINT_STRIDE } from "../server/live";
+import { type Fitting, setState, state } from "../state/store";
 import { loadMesh } from "./surfaces";
 
 interface OrbitLike {
@@ -36,16 +36,29 @@ const DIRECTIONS = {
 } as const;
 export type ViewName = keyof typeof DIRECTIONS;
 
-/** UP_TURNS are the turns, about X, Y and Z, that bring an axis of a model up. */
-export const UP_TURNS = { y: [0, 0, 0], z: [-Math.PI / 2, 0, 0], x: [0, 0, Math.PI / 2] } as const;
+/** UP_TURNS are the turns, about X, Y and Z, that bring an axis of a model up, and FACINGS those about the vertical that bring one ahead. */
+const UP_TURNS = { y: [0, 0, 0], z: [-Math.PI / 2, 0, 0], x: [0, 0, Math.PI / 2] } as const;
+const FACINGS = { z: 0, "-z": Math.PI, x: -Math.PI / 2, "-x": Math.PI / 2 } as const;
 
 /** ROD_ASIDE is how far, in metres, the measuring rod stands beside the middle while a model is fitted. */
 export const ROD_ASIDE = 0.6;
 
+/** fitMatrix is how a model is shown while it is about to be fitted: as the core will fit it. */
+export function fitMatrix({ scale, up, faces, ground, move, box }: Fitting): Matrix4 {
+  const m = new Matrix4().makeRotationY(FACINGS[faces]);
+  m.multiply(new Matrix4().makeRotationFromEuler(new Euler(...UP_TURNS[up]))).scale(new Vector3(scale, scale, scale));
+  const to = new Vector3(...move);
+  if (ground && box) {
+    const now = new Box3(new Vector3(...box.min), new Vector3(...box.max)).applyMatrix4(m);
+    const middle = now.getCenter(new Vector3());
+    to.sub(new Vector3(middle.x, now.min.y, middle.z));
+  }
+  return m.setPosition(to);
+}
+
 /** fitted is a box as the model would be fitted, with the rod of 1.8 m beside it. */
-function fitted(box: Box3, { scale, up }: NonNullable<State["fitting"]>): Box3 {
-  const turn = new Matrix4().makeRotationFromEuler(new Euler(...UP_TURNS[up]));
-  box.applyMatrix4(turn.scale(new Vector3(scale, scale, scale)));
+function fitted(box: Box3, fitting: Fitting): Box3 {
+  box.applyMatrix4(fitMatrix(fitting));
   return box.expandByPoint(new Vector3(-ROD_ASIDE, 0, 0)).expandByPoint(new Vector3(-ROD_ASIDE, 1.8, 0));
 }
 

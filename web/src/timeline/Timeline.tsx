@@ -1,8 +1,8 @@
 import { useRef } from "react";
-import { deleteKeys, easeKeys, keyControls, moveKeys, play, presentFrame, scrub } from "../motion";
-import { edit } from "../session";
-import { setState, useDocument, useMyriapod } from "../store";
+import { edit } from "../server/session";
+import { setState, useDocument, useMyriapod } from "../state/store";
 import type { Clip, Document, Mechanism } from "../wire/rig.gen";
+import { deleteKeys, easeKeys, keyControls, moveKeys, play, presentFrame, scrub } from "../work/motion";
 
 const LANE = 20;
 const LABEL = 96;

@@ -11,7 +11,7 @@ export type Change =
   | { kind: "add-driver"; driver: string; drives: Address; by?: Array<Address>; parameters?: Set }
   | { kind: "add-measure"; measure: string; name: string; of: Array<string>; axis: number[] }
   | { kind: "add-mechanism"; mechanism: string; name: string; joints?: Array<string>; host?: string; options?: Set; parameters?: Set; blend?: boolean; roles?: Record<string, Array<string>> }
-  | { kind: "add-parts"; from: string; parts: Array<{ name: string; mesh: string; vertices: number; colour: string; joints?: Array<number>; weights?: string; morphs?: Array<{ name: string; deltas: string; value: number }> }>; joints?: Array<{ name: string; parent: number; position: number[]; rotation: number[] }>; clips?: Array<{ name: string; end: number; jointTracks?: Array<{ joint: string; property: string; keys: Array<{ frame: number; value: number[]; ease: string }> }>; morphTracks?: Array<{ part: string; morph: string; keys: Array<{ frame: number; value: number; ease: string }> }> }>; notes?: Array<string> }
+  | { kind: "add-parts"; from: string; parts: Array<{ name: string; mesh: string; vertices: number; colour: string; joints?: Array<number>; weights?: string; morphs?: Array<{ name: string; deltas: string; value: number }>; look?: { material: string; images?: Array<string> } }>; joints?: Array<{ name: string; parent: number; position: number[]; rotation: number[] }>; clips?: Array<{ name: string; end: number; jointTracks?: Array<{ joint: string; property: string; keys: Array<{ frame: number; value: number[]; ease: string }> }>; morphTracks?: Array<{ part: string; morph: string; keys: Array<{ frame: number; value: number; ease: string }> }> }>; notes?: Array<string> }
   | { kind: "add-repeat"; name: string; rule: string; sources: Array<string>; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; like?: string; replace?: string; pattern?: string; through?: boolean }
   | { kind: "arrange-controls"; mechanism: string; controls: Array<string>; places: Array<number> }
   | { kind: "bind"; parts: Array<string>; joints: Array<string>; blend?: number; alike?: boolean }
@@ -32,7 +32,7 @@ export type Change =
   | { kind: "divide-chain"; joints: Array<string>; count: number }
   | { kind: "drive-parameter"; mechanism: string; key: string; control?: string; dial?: Channel }
   | { kind: "drop-difference"; repeat: string; copy: number; of: string }
-  | { kind: "fit-model"; scale: number; up: string }
+  | { kind: "fit-model"; parts?: Array<string>; scale: number; up: string; faces?: string; turn?: number; move: number[]; ground?: boolean }
   | { kind: "flip-faces"; parts: Array<string>; faces?: Array<number> }
   | { kind: "hang-controls"; controls: Array<string>; space: string }
   | { kind: "insert-joint"; before: string; position?: number[]; name?: string }

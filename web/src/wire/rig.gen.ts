@@ -242,9 +242,20 @@ export interface Part {
   locked: boolean; // not pickable
   turned?: number /* int */; // faces that look the other way than their piece does
   /**
+   * Look is how the part looks beside its colour, for whom the rig is handed to.
+   */
+  look?: Look;
+  /**
    * Morphs are the part's other shapes, mixed in before the skin moves it.
    */
   morphs?: Morph[];
+}
+/**
+ * Look is a material that came with a part: Material is the content hash of what it says, Images those of its images.
+ */
+export interface Look {
+  material: string;
+  images?: string[];
 }
 /**
  * Morph is a morph target: Deltas is the content hash of how far each vertex moves, Value how much of it is mixed in at rest.

@@ -1,9 +1,9 @@
 import { expect, test } from "vitest";
+import type { Frame } from "../server/live";
+import { setState } from "../state/store";
+import type { Control, Document } from "../wire/rig.gen";
+import type { Specimen } from "../wire/wire.gen";
 import { channelValues, rowsOf } from "./channels";
-import type { Frame } from "./live";
-import { setState } from "./store";
-import type { Control, Document } from "./wire/rig.gen";
-import type { Specimen } from "./wire/wire.gen";
 
 const control = (id: string, dials: Control["dials"] = []): Control => ({
   id,

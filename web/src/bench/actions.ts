@@ -1,11 +1,11 @@
-import { go } from "./App";
-import { channelValues, chosenControls, limitHere } from "./channels";
-import { deleteKeys, easeKeys, keyControls, letGo, play, wiggle, zeroChosen } from "./motion";
-import { edit, pose, showHistory, travel } from "./session";
-import { act, startPicking } from "./stage/picking";
-import { look } from "./stage/view";
-import { documentOf, STEPS, type Step, setState, state } from "./store";
-import type { Control } from "./wire/rig.gen";
+import { edit, showHistory, travel } from "../server/session";
+import { act, startPicking } from "../stage/picking";
+import { look } from "../stage/view";
+import { go } from "../state/address";
+import { documentOf, STEPS, setState, state } from "../state/store";
+import { chosenOf, finishLaying, goToStep, makeHome, startLaying } from "../work/building";
+import { chosenControls, limitHere } from "../work/channels";
+import { deleteKeys, easeKeys, keyControls, letGo, play, wiggle, zeroChosen } from "../work/motion";
 
 /** Action is something the person can do now: by the search, by its key, or by a button that calls run. */
 export interface Action {
@@ -13,56 +13,6 @@ export interface Action {
   key?: string; // as shown; see match
   why?: string; // why it cannot be done now
   run(): void;
-}
-
-export function goToStep(step: Step) {
-  setState({
-    step,
-    laying: undefined,
-    picking: undefined,
-    asking: undefined,
-    fitting: undefined,
-    playing: step === "model" || step === "skeleton" ? false : state().playing,
-  });
-  pose();
-}
-
-const chosenOf = <T extends { id: string }>(list: T[]) => list.filter((thing) => state().chosen.includes(thing.id));
-
-/** startLaying begins a chain, from the chosen joint when there is one, with a pattern of names that is free. */
-export function startLaying() {
-  const { joints } = documentOf();
-  const onto = chosenOf(joints).at(-1)?.id;
-  let pattern = "spine_##";
-  for (let n = 2; joints.some((j) => j.name.startsWith(pattern.replace(/#+$/, ""))); n++) pattern = `chain${n}_##`;
-  goToStep("skeleton");
-  setState({ laying: { places: [], onto, pattern, count: "" } });
-}
-
-/** finishLaying makes the laid joints an edit. */
-export async function finishLaying() {
-  const laying = state().laying;
-  if (!laying || laying.places.length === 0) return setState({ laying: undefined });
-  const before = new Set(documentOf().joints.map((j) => j.id));
-  const made = await edit({
-    kind: "lay-chain",
-    positions: laying.places,
-    pattern: laying.pattern,
-    parent: laying.onto ?? "",
-    count: Number.parseInt(laying.count, 10) || 0,
-  });
-  if (made)
-    setState({ laying: undefined, chosen: made.document.joints.filter((j) => !before.has(j.id)).map((j) => j.id) });
-}
-
-/** chainOf is the chain that a joint is part of, as the core cuts the skeleton into chains. */
-export const chainOf = (id: string): string[] =>
-  state().specimen?.survey.chains.find((chain) => chain.includes(id)) ?? [id];
-
-/** makeHome makes the place where controls stand their zero, or the one they were built with. Nothing moves. */
-export async function makeHome(controls: Control[], built = false) {
-  const homes = controls.map((c) => ({ control: c.id, values: channelValues(c).slice(0, 6) }));
-  if (await edit({ kind: "make-home", homes, built })) for (const c of controls) letGo(c.id);
 }
 
 function removeChosen() {

@@ -1,11 +1,11 @@
-import { api, Refusal } from "./api";
+import { AS_IT_CAME, type Notice, setState, state } from "../state/store";
+import { DEGREE, length } from "../text/numbers";
+import type { Preview } from "../wire/edit.gen";
+import type { Change } from "../wire/edits.gen";
+import type { Address } from "../wire/rig.gen";
+import type { Held, HeldMorph, Pull, Specimen, Tell } from "../wire/wire.gen";
+import { api, type Brought, Refusal } from "./api";
 import { type Aim, Live } from "./live";
-import { DEGREE, length } from "./numbers";
-import { type Notice, setState, state } from "./store";
-import type { Preview } from "./wire/edit.gen";
-import type { Change } from "./wire/edits.gen";
-import type { Address } from "./wire/rig.gen";
-import type { Held, HeldMorph, Pull, Specimen, Tell } from "./wire/wire.gen";
 
 let live: Live | undefined;
 let noticeCount = 0;
@@ -62,7 +62,7 @@ export async function openSpecimen(id: string) {
     heldMorphs: {},
     openLimbs: [],
     picking: undefined,
-    fitting: state().arrived === id && specimen.document.parts.length > 0 ? { scale: 1, up: "y" } : undefined,
+    fitting: state().arrived === id && specimen.document.parts.length > 0 ? AS_IT_CAME : undefined,
     history: undefined,
     only: false,
     tried: {},
@@ -306,16 +306,16 @@ function taken(answer: Specimen) {
 }
 
 /** importParts adds the parts of a file to the open specimen. */
-export async function importParts(file: File) {
+export async function importParts(brought: Brought) {
   const specimen = state().specimen;
   if (!specimen) return;
-  const answer = await longWork(`Reading ${file.name}`, (signal) =>
-    api.importInto(specimen.id, specimen.revision, file, signal),
+  const answer = await longWork(`Reading ${brought.main.file.name}`, (signal) =>
+    api.importInto(specimen.id, specimen.revision, brought, signal),
   );
   if (answer) {
     accept(answer);
     taken(answer);
-    setState({ fitting: { scale: 1, up: "y" }, chosen: [] });
+    setState({ fitting: AS_IT_CAME, chosen: [] });
   }
 }
 

@@ -1,8 +1,8 @@
-import { DEGREE } from "./numbers";
-import { edit } from "./session";
-import { documentOf, state } from "./store";
-import type { ChannelChange } from "./wire/edit.gen";
-import type { Channel, ChannelState, Control, Dial } from "./wire/rig.gen";
+import { edit } from "../server/session";
+import { documentOf, state } from "../state/store";
+import { DEGREE } from "../text/numbers";
+import type { ChannelChange } from "../wire/edit.gen";
+import type { Channel, ChannelState, Control, Dial } from "../wire/rig.gen";
 
 export const CHANNELS: { channel: Channel; title: string }[] = [
   { channel: "moveX", title: "Move X" },

@@ -1,5 +1,5 @@
-import type { Address } from "./wire/rig.gen";
-import type { Ask, Tell } from "./wire/wire.gen";
+import type { Address } from "../wire/rig.gen";
+import type { Ask, Tell } from "../wire/wire.gen";
 
 /** Frame is one state of the stage as the core evaluated it; docs/live.md describes its bytes. */
 export interface Frame {

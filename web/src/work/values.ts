@@ -1,6 +1,6 @@
+import { state } from "../state/store";
+import type { Address, Document } from "../wire/rig.gen";
 import { CHANNELS } from "./channels";
-import { state } from "./store";
-import type { Address, Document } from "./wire/rig.gen";
 
 /** linkOf is what a number is linked to, where a link drives it. */
 export const linkOf = (d: Document, of: string, key: string): Address | undefined =>

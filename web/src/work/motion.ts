@@ -1,7 +1,7 @@
+import { edit, notify, pose, restShown } from "../server/session";
+import { documentOf, setState, state } from "../state/store";
+import type { Channel } from "../wire/rig.gen";
 import { CHANNELS, chosenControls, rowsOf, stateOf, turns, valuesOf } from "./channels";
-import { edit, notify, pose, restShown } from "./session";
-import { documentOf, setState, state } from "./store";
-import type { Channel } from "./wire/rig.gen";
 
 let running = false;
 let last = 0;

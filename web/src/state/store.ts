@@ -1,10 +1,10 @@
 import { create } from "zustand";
-import type { Frame } from "./live";
-import type { Declaration, DriverDeclaration, MeasureDeclaration } from "./wire/mechanism.gen";
-import type { Declaration as ParameterDeclaration, Set as ParameterSet } from "./wire/parameter.gen";
-import type { Elements, Picked, Snap } from "./wire/pick.gen";
-import type { Channel } from "./wire/rig.gen";
-import type { Entry, Specimen, Tell } from "./wire/wire.gen";
+import type { Frame } from "../server/live";
+import type { Declaration, DriverDeclaration, MeasureDeclaration } from "../wire/mechanism.gen";
+import type { Declaration as ParameterDeclaration, Set as ParameterSet } from "../wire/parameter.gen";
+import type { Elements, Picked, Snap } from "../wire/pick.gen";
+import type { Channel } from "../wire/rig.gen";
+import type { Entry, Specimen, Tell } from "../wire/wire.gen";
 
 export const STEPS = ["model", "skeleton", "mechanisms", "controls", "skin", "motion", "trials", "handoff"] as const;
 export type Step = (typeof STEPS)[number];
@@ -48,6 +48,19 @@ export interface ChosenKey {
   frame: number;
 }
 
+/** Fitting is how a model is about to be fitted; box is what it takes up as it came. */
+export interface Fitting {
+  scale: number;
+  up: "x" | "y" | "z";
+  faces: "z" | "-z" | "x" | "-x";
+  ground: boolean;
+  move: Vector;
+  box?: { min: Vector; max: Vector };
+}
+
+/** AS_IT_CAME changes nothing. */
+export const AS_IT_CAME: Fitting = { scale: 1, up: "y", faces: "z", ground: false, move: [0, 0, 0] };
+
 export interface State {
   specimen?: Specimen;
   drivers: DriverDeclaration[];
@@ -72,7 +85,7 @@ export interface State {
   lock: "" | "x" | "y" | "z"; // the coordinate that stays while joints are moved or laid
   lockAt: number;
   arrived?: string; // a specimen that has just been imported: its size and stand are asked for
-  fitting?: { scale: number; up: "x" | "y" | "z" }; // how the model is about to be fitted
+  fitting?: Fitting; // how the model is about to be fitted
   picking?: Picking;
   asking?: { role: string; title: string; ids: string[]; pick(id: string): void }; // a role is being filled by clicks: what can be picked is lit
   searchOpen: boolean;

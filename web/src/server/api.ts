@@ -1,5 +1,5 @@
-import type { Preview } from "./wire/edit.gen";
-import type { Picked } from "./wire/pick.gen";
+import type { Preview } from "../wire/edit.gen";
+import type { Picked } from "../wire/pick.gen";
 import type {
   Created,
   ElementsRequest,
@@ -10,8 +10,8 @@ import type {
   Plate,
   Specimen,
   Error as WireError,
-} from "./wire/wire.gen";
-import { MaxUpload } from "./wire/wire.gen";
+} from "../wire/wire.gen";
+import { MaxUpload } from "../wire/wire.gen";
 
 /** Refusal is an answer of the server that is not a success, in its own words. */
 export class Refusal extends Error {
@@ -21,7 +21,7 @@ export class Refusal extends Error {
 }
 
 async function ask<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
-  const raw = body instanceof Blob;
+  const raw = body instanceof Blob || body instanceof FormData;
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
@@ -45,16 +45,27 @@ async function ask<T>(method: string, path: string, body?: unknown, signal?: Abo
   return (await response.json()) as T;
 }
 
-/** upload sends a file, unless it is larger than the server takes. */
-async function upload<T>(path: string, file: File, signal?: AbortSignal): Promise<T> {
-  if (file.size > MaxUpload) {
+/** Brought is a model with the files beside it that it may name, each with its path; a file alone is one of one. */
+export interface Brought {
+  main: { path: string; file: File };
+  beside: { path: string; file: File }[];
+}
+
+/** upload sends what is brought, unless it is larger than the server takes. */
+async function upload<T>(path: string, { main, beside }: Brought, signal?: AbortSignal): Promise<T> {
+  const all = [main, ...beside];
+  if (all.reduce((sum, { file }) => sum + file.size, 0) > MaxUpload) {
     const limit = Math.round(MaxUpload / 2 ** 20);
     throw new Refusal({
       kind: "too-large",
-      message: `${file.name} is larger than the ${limit} MB that are taken; split it or thin it out.`,
+      message: `${main.file.name} is larger than the ${limit} MB that are taken; split it or thin it out.`,
     });
   }
-  return ask<T>("POST", path, file, signal);
+  const named = `${path}file=${encodeURIComponent(main.path)}`;
+  if (beside.length === 0) return ask<T>("POST", named, main.file, signal);
+  const form = new FormData();
+  for (const one of all) form.append("file", one.file, one.path);
+  return ask<T>("POST", named, form, signal);
 }
 
 export const api = {
@@ -62,10 +73,9 @@ export const api = {
   plates: () => ask<Plate[]>("GET", "/specimens"),
   specimen: (id: string) => ask<Specimen>("GET", `/specimens/${id}`),
   create: (name: string) => ask<Created>("POST", "/specimens", { name }),
-  importFile: (file: File, signal?: AbortSignal) =>
-    upload<Created>(`/imports?file=${encodeURIComponent(file.name)}`, file, signal),
-  importInto: (id: string, on: number, file: File, signal?: AbortSignal) =>
-    upload<Specimen>(`/specimens/${id}/imports?on=${on}&file=${encodeURIComponent(file.name)}`, file, signal),
+  importFile: (brought: Brought, signal?: AbortSignal) => upload<Created>("/imports?", brought, signal),
+  importInto: (id: string, on: number, brought: Brought, signal?: AbortSignal) =>
+    upload<Specimen>(`/specimens/${id}/imports?on=${on}&`, brought, signal),
   duplicate: (id: string) => ask<Created>("POST", `/specimens/${id}/duplicate`),
   remove: (id: string, on: number) => ask<unknown>("DELETE", `/specimens/${id}?on=${on}`),
   restore: (id: string) => ask<unknown>("POST", `/specimens/${id}/restore`),
