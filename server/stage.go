@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"myriapod/core/edit"
 	"myriapod/core/evaluate"
 	"myriapod/core/geometry"
 	"myriapod/core/match"
@@ -34,6 +35,7 @@ type stage struct {
 	told      []mechanism.Finding
 	surfaces  []*mesh.Mesh // pickable ones, read when first asked for
 	buffer    []byte
+	locked    map[string]string // by ID of what a group locks: the group's name
 }
 
 func (s *stage) load(server *Server, state shelf.State) error {
@@ -45,6 +47,14 @@ func (s *stage) load(server *Server, state shelf.State) error {
 	s.store = server.shelf.Store
 	s.kinds, s.kept, s.sequence, s.evaluator = server.kinds, state.Expanded, state.Sequence, evaluate.New(planned)
 	s.tried, s.surfaces, s.clip = nil, nil, ""
+	s.locked = map[string]string{}
+	for _, group := range state.Expanded.Document.Groups {
+		for _, id := range group.Members {
+			if group.Locked && s.locked[id] == "" {
+				s.locked[id] = group.Name
+			}
+		}
+	}
 	if err := s.findBody(); err != nil {
 		return err
 	}
@@ -62,8 +72,9 @@ func (s *stage) load(server *Server, state shelf.State) error {
 
 func (s *stage) pickable(server *Server) ([]*mesh.Mesh, error) {
 	if s.surfaces == nil {
+		states := s.kept.Document.States()
 		for _, part := range s.kept.Document.Parts {
-			if part.Locked || part.Sight == rig.Hidden {
+			if state := states[part.ID]; part.Locked || state.Locked || part.Sight == rig.Hidden || state.Sight == rig.Hidden {
 				continue
 			}
 			surface, err := server.surfaces.get(server.shelf.Store, part.Mesh)
@@ -129,6 +140,10 @@ func (s *stage) held(ask wire.Ask) (held []evaluate.Held, err error) {
 	e := s.evaluator
 	add := func(a rig.Address, value float64) {
 		slot, ok := e.Plan.Layout.Find(a)
+		if wrong := s.free(a.Of); wrong != nil {
+			err = errors.Join(err, wrong)
+			return
+		}
 		switch {
 		case !ok && e.Plan.Document.Control(a.Of) != nil:
 			err = errors.Join(err, fmt.Errorf("%s has no channel %q", e.Plan.Document.NameOf(a.Of), a.Key))
@@ -160,7 +175,18 @@ func (s *stage) pull(p wire.Pull) error {
 	if !ok || !finite(p.To[:]) {
 		return fmt.Errorf("there is no control %q to move there", p.Control)
 	}
+	if err := s.free(p.Control); err != nil {
+		return err
+	}
 	return s.evaluator.PullTo(control, p.To)
+}
+
+// free refuses to pose what a group locks.
+func (s *stage) free(id string) error {
+	if group, locked := s.locked[id]; locked {
+		return &edit.Locked{Name: s.evaluator.Plan.Document.NameOf(id), Group: group}
+	}
+	return nil
 }
 
 // match has a mechanism take charge where its joints stand, and tells what is left, the skin's vertices included.
@@ -181,6 +207,9 @@ func (s *stage) switchSpace(id string, dial rig.Channel, value float64) ([]match
 	control, ok := s.evaluator.Plan.ControlIndex[id]
 	if !ok {
 		return nil, fmt.Errorf("there is no control %q to hang elsewhere", id)
+	}
+	if err := s.free(id); err != nil {
+		return nil, err
 	}
 	err := s.evaluator.Keep(control, func() error { return s.evaluator.SetChannel(control, dial, value) })
 	if err != nil {

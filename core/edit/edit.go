@@ -101,6 +101,9 @@ func ApplyTo(c *Context, seen *repeat.Expansion, e Edit) (Result, error) {
 	if err := validate(result.Expanded); err != nil {
 		return Result{}, err
 	}
+	if err := checkLocks(seen, result.Expanded, e); err != nil {
+		return Result{}, err
+	}
 	if result.Plan, err = plan.BuildExpanded(result.Expanded, c.Kinds, c.Before); err != nil {
 		return Result{}, err
 	}
@@ -203,6 +206,9 @@ var table = map[string]func() Edit{
 	"change-clip":      func() Edit { return &ChangeClip{} },
 	"delete-clip":      func() Edit { return &DeleteClip{} },
 	"key-pose":         func() Edit { return &KeyPose{} },
+	"add-group":        func() Edit { return &AddGroup{} },
+	"change-group":     func() Edit { return &ChangeGroup{} },
+	"remove-groups":    func() Edit { return &RemoveGroups{} },
 	"limit-here":       func() Edit { return &LimitHere{} },
 	"set-keys":         func() Edit { return &SetKeys{} },
 	"move-keys":        func() Edit { return &MoveKeys{} },

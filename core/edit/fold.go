@@ -87,6 +87,9 @@ func (f *folding) fold() (*rig.Document, error) {
 	for i := range f.work.Measures {
 		f.measure(i)
 	}
+	for i := range f.work.Groups {
+		f.group(&f.work.Groups[i])
+	}
 	gone := func(id string) bool { _, ok := f.copied(id); return ok }
 	f.work.Drop(gone)
 	for i := range f.work.Repeats {
@@ -319,6 +322,21 @@ func (f *folding) driver(i int) error {
 	}
 	f.own[source.ID] = true
 	return nil
+}
+
+// group takes out of a group the copies that stand in it by their sources, and with a copy that was taken out its source.
+func (f *folding) group(g *rig.Group) {
+	if was, ok := f.before[g.ID].(*rig.Group); ok {
+		for _, id := range was.Members {
+			if slices.Contains(g.Members, id) {
+				continue
+			}
+			for origin, copied := f.copied(id); copied; origin, copied = f.copied(origin.Of) {
+				g.Members = slices.DeleteFunc(g.Members, func(m string) bool { return m == origin.Of })
+			}
+		}
+	}
+	g.Members = f.seen.WithoutImplied(g.Members, func(id string) bool { _, copied := f.copied(id); return copied })
 }
 
 // measure keeps a copy's new name; nothing else of a measure changes.

@@ -2,12 +2,9 @@ package edit
 
 import (
 	"errors"
-	"fmt"
 	"maps"
 	"math"
-	"path"
 	"slices"
-	"strings"
 
 	"myriapod/core/mesh"
 	"myriapod/core/rig"
@@ -125,21 +122,14 @@ func (e *KeyPose) keys(d *rig.Document) *SetKeys {
 	return set
 }
 
-// jointsLike lists the joints whose names fit a pattern, in document order: * and ? are wildcards, and without them any part of the name fits.
-func jointsLike(d *rig.Document, pattern string) ([]string, error) {
-	pattern = strings.ToLower(strings.TrimSpace(pattern))
-	whole := strings.ContainsAny(pattern, "*?")
-	var ids []string
+// jointsLike lists the joints whose names fit a pattern, in document order.
+func jointsLike(d *rig.Document, pattern string) (ids []string, err error) {
+	fits, err := rig.Like(pattern)
+	if err != nil {
+		return nil, err
+	}
 	for _, j := range d.Joints {
-		name := strings.ToLower(j.Name)
-		fits := strings.Contains(name, pattern)
-		if whole {
-			var err error
-			if fits, err = path.Match(strings.NewReplacer("[", `\[`, `\`, `\\`).Replace(pattern), name); err != nil {
-				return nil, fmt.Errorf("the pattern %q cannot be read; write * and ? for wildcards", pattern)
-			}
-		}
-		if fits {
+		if fits(j.Name) {
 			ids = append(ids, j.ID)
 		}
 	}

@@ -73,6 +73,7 @@ func changed(c *Context, seen *repeat.Expansion, e Edit) (*rig.Document, error) 
 	if err := settleValues(c, seen.Document, work); err != nil {
 		return nil, err
 	}
+	settleGroups(seen.Document, work)
 	work.TidyNames()
 	if len(seen.Origins) == 0 {
 		return work, nil

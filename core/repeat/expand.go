@@ -54,6 +54,7 @@ func Expand(d *rig.Document) (*Expansion, error) {
 			return nil, fmt.Errorf("repeat %s: %w", r.Name, err)
 		}
 	}
+	x.groups()
 	return x, nil
 }
 

@@ -22,6 +22,7 @@ var collections = []collection{
 	collectionOf("repeats", 0, func(d *Document) *[]Repeat { return &d.Repeats }),
 	collectionOf("drivers", ToDriver, func(d *Document) *[]Driver { return &d.Drivers }),
 	collectionOf("measures", ToMeasure, func(d *Document) *[]Measure { return &d.Measures }),
+	collectionOf("groups", 0, func(d *Document) *[]Group { return &d.Groups }),
 }
 
 func collectionOf[T any, E interface {

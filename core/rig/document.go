@@ -36,6 +36,7 @@ type Document struct {
 	// Drivers of one number stand in the order in which they work.
 	Drivers  []Driver  `json:"drivers"`
 	Measures []Measure `json:"measures"`
+	Groups   []Group   `json:"groups"`
 }
 
 // New returns an empty document.
@@ -43,7 +44,7 @@ func New(name string) *Document {
 	return &Document{
 		Format: Format, Version: Version, Name: name, FPS: 24, NextID: 1,
 		Parts: []Part{}, Joints: []Joint{}, Controls: []Control{}, Mechanisms: []Mechanism{}, Bindings: []Binding{}, Clips: []Clip{},
-		Repeats: []Repeat{}, Drivers: []Driver{}, Measures: []Measure{},
+		Repeats: []Repeat{}, Drivers: []Driver{}, Measures: []Measure{}, Groups: []Group{},
 	}
 }
 

@@ -23,6 +23,7 @@ func everything() *rig.Document {
 		{ID: "v1", Kind: rig.LinkKind, Drives: rig.Address{Of: "m1", Key: "a"}, By: []rig.Address{{Of: "c1", Key: "moveX"}, {Of: "n1", Key: "value"}}, Parameters: parameter.Set{}},
 		{ID: "v2", Kind: rig.LinkKind, Drives: rig.Address{Of: "v1", Key: "influence"}, By: []rig.Address{{Of: "p1", Key: "swell"}}, Parameters: parameter.Set{}},
 	}
+	d.Groups = []rig.Group{{ID: "g1", Name: "tail", Members: []string{"c1", "j2", "p1", "m1", "n1"}, Sight: rig.Ghost}}
 	return d
 }
 

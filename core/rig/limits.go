@@ -20,6 +20,8 @@ const (
 	MaxReferences  = 1_000_000 // from mechanisms and bindings to joints and controls, from drivers to what they read, from measures to what they measure
 	MaxMorphs      = 10_000    // of all parts
 	MaxDifferences = 100_000   // of all copies
+	MaxGroups      = 1000
+	MaxMembers     = 200_000   // of all groups
 	MaxOutlines    = 1_000_000 // points of all controls
 	MaxName        = 120       // characters of a name, label, pattern or unit
 	MaxID          = 600       // bytes; copies of copies have long ones
@@ -139,6 +141,10 @@ func (d *Document) CheckSizes() error {
 	for i := range d.Parts {
 		morphs += len(d.Parts[i].Morphs)
 	}
+	members := 0
+	for i := range d.Groups {
+		members += len(d.Groups[i].Members)
+	}
 	for i := range d.Repeats {
 		differences += len(d.Repeats[i].Differences)
 	}
@@ -151,6 +157,8 @@ func (d *Document) CheckSizes() error {
 		{"clips: keys", keys, MaxKeys},
 		{"parts: morph targets", morphs, MaxMorphs},
 		{"repeats: differences", differences, MaxDifferences},
+		{"groups", len(d.Groups), MaxGroups},
+		{"groups: members", members, MaxMembers},
 	}); err != nil {
 		return err
 	}

@@ -20,7 +20,7 @@ func TestMoreThanADocumentMayHoldIsRefusedWithTheLimit(t *testing.T) {
 		"repeats: 201 are more":                     func(d *rig.Document) { d.Repeats = make([]rig.Repeat, rig.MaxRepeats+1) },
 		"clips: 1001 are more":                      func(d *rig.Document) { d.Clips = make([]rig.Clip, rig.MaxClips+1) },
 		"references to joints and controls":         func(d *rig.Document) { d.Mechanisms[0].Joints = many(rig.MaxReferences) },
-		"bindings: 16385 are more":                   func(d *rig.Document) { d.Bindings = make([]rig.Binding, rig.MaxParts+1) },
+		"bindings: 16385 are more":                  func(d *rig.Document) { d.Bindings = make([]rig.Binding, rig.MaxParts+1) },
 		"clips: tracks":                             func(d *rig.Document) { d.Clips[0].MorphTracks = make([]rig.MorphTrack, rig.MaxTracks) },
 		"clips: keys": func(d *rig.Document) {
 			d.Clips[0].MorphTracks = []rig.MorphTrack{{Keys: make([]rig.Key, rig.MaxKeys)}}

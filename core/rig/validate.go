@@ -22,7 +22,7 @@ func (d *Document) Validate() error {
 		return fmt.Errorf("fps: lies between 1 and 1000, not at %g", d.FPS)
 	}
 	checks := []func() error{
-		d.CheckSizes, d.checkIDs, d.checkNames, d.checkReferences, d.checkParts, d.checkJoints, d.checkControls, d.checkMechanisms, d.checkBindings, d.checkClips, d.checkRepeats, d.checkDrivers,
+		d.CheckSizes, d.checkIDs, d.checkNames, d.checkReferences, d.checkParts, d.checkJoints, d.checkControls, d.checkMechanisms, d.checkBindings, d.checkClips, d.checkRepeats, d.checkDrivers, d.checkGroups,
 	}
 	for _, check := range checks {
 		if err := check(); err != nil {

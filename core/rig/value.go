@@ -124,6 +124,9 @@ func (d *Document) Modernise() {
 	if d.Measures == nil {
 		d.Measures = []Measure{}
 	}
+	if d.Groups == nil {
+		d.Groups = []Group{}
+	}
 	if d.Version != 1 {
 		return
 	}

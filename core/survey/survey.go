@@ -13,11 +13,13 @@ type Survey struct {
 	Chains [][]string          `json:"chains"` // every joint stands in one: from the first joint to the last
 	Root   string              `json:"root"`   // the control that carries the body; empty for none
 	Global string              `json:"global"` // the control that carries and scales everything
+	// States is, by ID, how what stands in groups may be seen and touched.
+	States map[string]rig.State `json:"states"`
 }
 
 // Of surveys a document.
 func Of(d *rig.Document) Survey {
-	s := Survey{Sides: map[string]rig.Side{}, Chains: Chains(d)}
+	s := Survey{Sides: map[string]rig.Side{}, Chains: Chains(d), States: d.States()}
 	d.EachNamed(func(id, name string) bool {
 		if side := rig.SideOf(name); side != rig.Centre {
 			s.Sides[id] = side

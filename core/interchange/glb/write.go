@@ -61,6 +61,7 @@ func (j *Job) Write() ([]byte, error) {
 	if baked != nil {
 		w.animation()
 	}
+	w.groups()
 	for _, buffer := range w.document.Buffers {
 		buffer.ByteLength = len(buffer.Data)
 	}

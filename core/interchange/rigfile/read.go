@@ -37,7 +37,7 @@ func read(data []byte, registry kinds.Registry) (*rig.Document, edit.Memory, err
 		return nil, nil, err
 	}
 	r := &reader{file: f, document: rig.New(f.Name), memory: edit.Memory{}, registry: registry}
-	for _, step := range []func() error{r.parts, r.joints, r.controls, r.repeats, r.check, r.mechanisms, r.measures, r.drivers, r.bindings, r.clips, r.check} {
+	for _, step := range []func() error{r.parts, r.joints, r.controls, r.repeats, r.check, r.mechanisms, r.measures, r.drivers, r.bindings, r.clips, r.groups, r.check} {
 		if err := step(); err != nil {
 			return nil, nil, err
 		}
@@ -60,6 +60,19 @@ func (r *reader) change(e edit.Edit) error {
 		r.document = next
 	}
 	return err
+}
+
+func (r *reader) groups() error {
+	for _, g := range r.file.Groups {
+		made := rig.Group(g)
+		made.ID = r.id(g.ID, "group_"+g.Name)
+		made.Members = append([]string{}, g.Members...)
+		if made.Sight == "" {
+			made.Sight = rig.Shown
+		}
+		r.document.Groups = append(r.document.Groups, made)
+	}
+	return nil
 }
 
 func (r *reader) repeats() error {

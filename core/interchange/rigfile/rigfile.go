@@ -37,6 +37,17 @@ type file struct {
 	Repeats    []rep       `json:"repeats,omitempty"`
 	Drivers    []driver    `json:"drivers,omitempty"`
 	Measures   []measure   `json:"measures,omitempty"`
+	Groups     []group     `json:"groups,omitempty"`
+}
+
+type group struct {
+	ID        string    `json:"id,omitempty"`
+	Name      string    `json:"name"`
+	Members   []string  `json:"members"`
+	Colour    string    `json:"colour,omitempty"`
+	Sight     rig.Sight `json:"sight,omitempty"`
+	Locked    bool      `json:"locked,omitempty"`
+	Backstage bool      `json:"backstage,omitempty"`
 }
 
 // rep is a repeat; what it leaves out is as when one is made in the page.

@@ -51,6 +51,9 @@ func Write(d *rig.Document, surfaces evaluate.Surfaces) ([]byte, error) {
 	for _, c := range d.Clips {
 		f.Clips = append(f.Clips, writeClip(c))
 	}
+	for _, g := range d.Groups {
+		f.Groups = append(f.Groups, group(g))
+	}
 	for _, r := range d.Repeats {
 		f.Repeats = append(f.Repeats, writeRepeat(r))
 	}

@@ -9,6 +9,7 @@ export type Change =
   | { kind: "add-control"; name: string; space?: string; position: number[]; shape: string; reach: number }
   | { kind: "add-dial"; controls: Array<string>; dial: Dial }
   | { kind: "add-driver"; driver: string; drives: Address; by?: Array<Address>; parameters?: Set }
+  | { kind: "add-group"; name: string; members?: Array<string>; like?: Array<string>; of?: Array<string>; colour?: string; sight?: string; locked?: boolean; backstage?: boolean }
   | { kind: "add-measure"; measure: string; name: string; of: Array<string>; axis: number[] }
   | { kind: "add-mechanism"; mechanism: string; name: string; joints?: Array<string>; host?: string; options?: Set; parameters?: Set; blend?: boolean; roles?: Record<string, Array<string>> }
   | { kind: "add-parts"; from: string; parts: Array<{ name: string; mesh: string; vertices: number; colour: string; joints?: Array<number>; weights?: string; morphs?: Array<{ name: string; deltas: string; value: number }>; look?: { material: string; images?: Array<string> } }>; joints?: Array<{ name: string; parent: number; position: number[]; rotation: number[] }>; clips?: Array<{ name: string; end: number; jointTracks?: Array<{ joint: string; property: string; keys: Array<{ frame: number; value: number[]; ease: string }> }>; morphTracks?: Array<{ part: string; morph: string; keys: Array<{ frame: number; value: number; ease: string }> }> }>; notes?: Array<string> }
@@ -20,6 +21,7 @@ export type Change =
   | { kind: "change-clip"; clip: string; start: number; end: number; loop: boolean; preRoll?: number }
   | { kind: "change-dial"; control: string; name: Channel; dial: Dial }
   | { kind: "change-driver"; id: string; by?: Array<Address>; on?: boolean; parameters?: Set }
+  | { kind: "change-group"; group: string; add?: Array<string>; like?: Array<string>; of?: Array<string>; remove?: Array<string>; colour?: string; sight?: string; locked?: boolean; backstage?: boolean }
   | { kind: "change-part"; part: string; sight?: string; locked?: boolean; colour?: string }
   | { kind: "change-repeat"; repeat: string; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; replace?: string; pattern?: string }
   | { kind: "change-specimen"; name?: string; fps?: number }
@@ -54,6 +56,7 @@ export type Change =
   | { kind: "place-joints"; places: Array<{ joint: string; position: number[] }> }
   | { kind: "remove-dial"; control: string; name: Channel }
   | { kind: "remove-driver"; id: string }
+  | { kind: "remove-groups"; groups: Array<string> }
   | { kind: "remove-measure"; id: string }
   | { kind: "remove-mechanism"; mechanism: string }
   | { kind: "remove-repeat"; repeat: string }

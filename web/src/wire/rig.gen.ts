@@ -212,6 +212,7 @@ export interface Document {
    */
   drivers: Driver[];
   measures: Measure[];
+  groups: Group[];
 }
 /**
  * Sight is how a thing is shown.
@@ -420,6 +421,40 @@ export interface Key {
   frame: number /* float64 */;
   value: number /* float64 */;
   ease: Ease;
+}
+
+//////////
+// source: group.go
+
+/**
+ * Group is things that are named, coloured, shown and locked together. A thing may stand in several; the strictest state of all of them holds. Copies that
+ * repeats make stand in the groups of their sources.
+ */
+export interface Group {
+  id: string;
+  name: string;
+  members: string[]; // controls, joints, parts, mechanisms and measures
+  /**
+   * Colour is that of the members' controls and joints that have none of their own; empty for none.
+   */
+  colour?: string;
+  sight: Sight;
+  locked?: boolean; // nobody changes or poses what is in it
+  backstage?: boolean; // for riggers: animators do not see it
+}
+/**
+ * ToMember is what may stand in a group.
+ */
+export const ToMember = ToControl | ToJoint | ToPart | ToMechanism | ToMeasure;
+/**
+ * State is how a thing may be seen and touched, by all the groups that it stands in and by itself.
+ */
+export interface State {
+  sight: Sight;
+  locked?: boolean;
+  backstage?: boolean;
+  colour?: string; // of the first of its groups that has one
+  groups?: string[]; // IDs
 }
 
 //////////

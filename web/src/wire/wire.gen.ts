@@ -46,7 +46,7 @@ export interface Specimen {
    * Origins tells of every copy in the document, by its ID, where it comes from.
    */
   origins: { [key: string]: { repeat: string; copy: number; of: string; differs: boolean }};
-  survey: { sides: Record<string, "L" | "R">; chains: string[][]; root: string; global: string };
+  survey: { sides: Record<string, "L" | "R">; chains: string[][]; root: string; global: string; states: Record<string, { sight: string; locked?: boolean; backstage?: boolean; colour?: string; groups?: string[] }> };
   findings: { step: string; subject: string; text: string; mend?: { title: string; edit: { kind: string } } }[];
   drift?: { joints: number; turns: number; vertices: number; moved: boolean }; // of the edit just made, when it built something
   notes?: string[]; // what the edit just made did beside what was asked
