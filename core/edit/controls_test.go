@@ -226,7 +226,7 @@ func TestControlsComeAndGoByThemselves(t *testing.T) {
 	refuse(t, d, &edit.DeleteControls{Controls: []string{d.Mechanisms[0].Controls[1]}}, "spine_ctl_2 belongs to spine")
 	refuse(t, d, &edit.DeleteControls{Controls: []string{d.ControlNamed(rig.RootName).ID}}, "root carries the whole specimen")
 	refuse(t, d, &edit.AddControl{Name: "x", Space: "nowhere", Shape: rig.Hoop, Reach: 1}, "no control or joint")
-	refuse(t, d, &edit.AddControl{Name: "x", Shape: rig.Hoop}, "reaches more than 0 m")
+	refuse(t, d, &edit.AddControl{Name: "x", Shape: rig.Hoop, Reach: -1}, "reaches more than 0 m")
 	assert.Nil(t, apply(t, d, &edit.DeleteControls{Controls: []string{bar.ID}}).ControlNamed("bar"))
 	joint := apply(t, chain(t, 2), &edit.AddControl{Name: "lamp", Space: chain(t, 2).Joints[1].ID, Shape: rig.Hoop, Reach: 0.1})
 	refuse(t, joint, &edit.DeleteJoints{Joints: []string{joint.Joints[1].ID}}, "the control lamp hangs on spine_02")
@@ -252,4 +252,61 @@ func TestBuildingOverWhatIsOffTakesCharge(t *testing.T) {
 	again, remarks, _ := told(t, d, &edit.AddMechanism{Mechanism: "fk-chain", Name: "fk", Joints: joints, Blend: true})
 	assert.Empty(t, remarks)
 	assert.Zero(t, again.ControlNamed("spine_blend").Dials[0].Default, "what is on keeps charge")
+}
+
+// A control is added at each chosen thing, and hangs on it: as it stands or upright, as large as suits the place.
+func TestControlsAreAddedAnywhere(t *testing.T) {
+	d := eared(t)
+	at := []string{d.Joints[0].ID, d.Joints[1].ID}
+	d = apply(t, d, &edit.AddControl{Name: "hold_#", At: at, Shape: rig.Hoop})
+	for i, name := range []string{"hold_1", "hold_2"} {
+		control := d.ControlNamed(name)
+		require.NotNil(t, control)
+		assert.Equal(t, at[i], control.Space)
+		assert.Equal(t, d.Joints[i].Position, control.Position)
+		assert.Equal(t, d.Joints[i].Rotation, control.Rotation)
+		assert.Greater(t, len(control.Outline), 3)
+	}
+	d = apply(t, d, &edit.AddControl{Name: "up", At: []string{d.ControlNamed("hold_2").ID}, Upright: true, Free: true, Shape: rig.Square, Reach: 0.25})
+	up := d.ControlNamed("up")
+	assert.Empty(t, up.Space)
+	assert.Equal(t, rig.Quaternion{0, 0, 0, 1}, up.Rotation)
+	far := 0.0
+	for _, p := range up.Outline {
+		far = max(far, p.Len())
+	}
+	assert.InDelta(t, 0.25, far, 0.11)
+	hung := apply(t, d, &edit.HangControls{Controls: []string{d.ControlNamed("hold_1").ID, d.ControlNamed("hold_2").ID}, Space: up.ID})
+	assert.Equal(t, up.ID, hung.ControlNamed("hold_1").Space)
+	refuse(t, d, &edit.AddControl{Name: "x", At: []string{"j99"}, Shape: rig.Hoop}, "no joint or control")
+}
+
+// A joint that is moved takes its controls along, and those that hang on them; what only partly goes stays, and is told.
+func TestControlsGoAlongWithTheirJoints(t *testing.T) {
+	d := eared(t)
+	tip, chain := d.Joints[3].ID, d.ControlNamed("turns_L_fk_1")
+	d = apply(t, d, &edit.AddControl{Name: "bell", At: []string{tip}, Shape: rig.Hoop})
+	d = apply(t, d, &edit.AddControl{Name: "clapper", At: []string{d.ControlNamed("bell").ID}, Upright: true, Shape: rig.Hoop})
+	by := mgl64.Vec3{0.02, 0.3, -0.1}
+	moved := apply(t, d, &edit.MoveJoint{Joint: d.Joints[1].ID, Position: d.Joints[1].Position.Add(by), Below: true})
+	for _, name := range []string{"turns_L_fk_1", "turns_L_fk_2", "bell", "clapper"} {
+		assert.InDelta(t, 0, moved.ControlNamed(name).Position.Sub(d.ControlNamed(name).Position.Add(by)).Len(), 1e-12, name)
+	}
+	right := seen(t, moved).Document.ControlNamed("turns_R_fk_1").Position
+	assert.InDelta(t, 0, right.Sub(mgl64.Vec3{-chain.Position[0] - by[0], chain.Position[1] + by[1], chain.Position[2] + by[2]}).Len(), 1e-9, "and the copy's")
+	still := opened(t, moved)
+	for i, j := range still.Plan.Document.Joints {
+		assert.InDelta(t, 0, still.Frame.Joints[i].Position.Sub(j.Position).Len(), 1e-9, "nothing moves by it: %s", j.Name)
+	}
+	alone := apply(t, d, &edit.MoveJoint{Joint: d.Joints[1].ID, Position: d.Joints[1].Position.Add(by), Below: true, Alone: true})
+	assert.Equal(t, d.Controls, alone.Controls)
+
+	spine := apply(t, rig.New("x"), &edit.LayChain{Positions: []mgl64.Vec3{{0, 0, 0}, {0, 0, 1}, {0, 0.2, 2}, {0, 0, 3}}, Pattern: "s_#"})
+	spine = apply(t, spine, &edit.AddMechanism{Mechanism: "spline-chain", Name: "spine", Joints: ids(spine), Options: parameter.Set{"controls": parameter.OfNumber(3)}})
+	var told []string
+	c := context()
+	c.Tell = func(text string) { told = append(told, text) }
+	_, err := edit.Apply(c, spine, &edit.MoveJoint{Joint: spine.Joints[2].ID, Position: mgl64.Vec3{0, 0.5, 2}})
+	require.NoError(t, err)
+	assert.Contains(t, strings.Join(told, " "), "Left where it was")
 }

@@ -75,8 +75,10 @@ func TestTheStrictestStateHolds(t *testing.T) {
 	d := eared(t)
 	id := d.Joints[1].ID
 	for _, g := range []*edit.AddGroup{
-		{Name: "a", Members: []string{id}, Sight: rig.Ghost, Colour: "#111111"}, {Name: "b", Members: []string{id}, Locked: true, Colour: "#222222"},
-		{Name: "c", Members: []string{id, d.Joints[2].ID}, Sight: rig.Hidden, Backstage: true}, {Name: "d", Members: []string{id}},
+		{Name: "a", Members: []string{id}, Sight: rig.Ghost, Colour: "#111111"},
+		{Name: "b", Members: []string{id}, Locked: true, Colour: "#222222"},
+		{Name: "c", Members: []string{id, d.Joints[2].ID}, Sight: rig.Hidden, Backstage: true},
+		{Name: "d", Members: []string{id}},
 	} {
 		d = apply(t, d, g)
 	}

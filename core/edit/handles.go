@@ -140,41 +140,6 @@ func (e *ColourControls) Apply(_ *Context, d *rig.Document) error {
 	})
 }
 
-// AddControl adds a handle that belongs to no mechanism: to hang others on, or to bear dials.
-type AddControl struct {
-	Name     string     `json:"name"`
-	Space    string     `json:"space,omitempty"`
-	Position mgl64.Vec3 `json:"position"`
-	Shape    rig.Shape  `json:"shape"`
-	Reach    float64    `json:"reach"` // metres
-}
-
-// Title implements Edit.
-func (e *AddControl) Title(*rig.Document) string { return "Add the control " + e.Name }
-
-// Touches implements Edit.
-func (e *AddControl) Touches(*rig.Document) []string {
-	if e.Space == "" {
-		return nil
-	}
-	return []string{e.Space}
-}
-
-// Apply implements Edit.
-func (e *AddControl) Apply(_ *Context, d *rig.Document) error {
-	if e.Space != "" && d.Control(e.Space) == nil && d.Joint(e.Space) == nil {
-		return missing("control or joint", e.Space)
-	}
-	if !(e.Reach > 0 && e.Reach <= rig.MaxCoordinate) {
-		return fmt.Errorf("a control reaches more than 0 m, not %g m", e.Reach)
-	}
-	d.Controls = append(d.Controls, rig.Control{
-		ID: d.TakeID("c"), Name: rig.UniqueName(e.Name, d.HasName), Space: e.Space, Position: e.Position,
-		Rotation: rig.QuaternionOf(mgl64.QuatIdent()), Order: rig.DefaultOrder, Shape: e.Shape, Outline: mechanism.Outline(e.Shape, e.Reach),
-	})
-	return nil
-}
-
 // DeleteControls takes away controls that belong to no mechanism, with their keys. One that something else uses is refused.
 type DeleteControls struct {
 	Controls []string `json:"controls"`

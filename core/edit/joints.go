@@ -196,13 +196,18 @@ func (e *PlaceJoints) Touches(*rig.Document) []string {
 }
 
 // Apply implements Edit.
-func (e *PlaceJoints) Apply(_ *Context, d *rig.Document) error {
+func (e *PlaceJoints) Apply(c *Context, d *rig.Document) error {
+	moves := make(map[string]mgl64.Vec3, len(e.Places))
 	for _, p := range e.Places {
 		j := d.Joint(p.Joint)
 		if j == nil {
 			return missing("joint", p.Joint)
 		}
-		j.Position = p.Position
+		moves[p.Joint] = p.Position.Sub(j.Position)
+	}
+	newCarrying(d, moves).carry(c)
+	for _, p := range e.Places {
+		d.Joint(p.Joint).Position = p.Position
 	}
 	return nil
 }

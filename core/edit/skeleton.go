@@ -94,6 +94,7 @@ type MoveJoint struct {
 	Joint    string     `json:"joint"`
 	Position mgl64.Vec3 `json:"position"`
 	Below    bool       `json:"below"`
+	Alone    bool       `json:"alone,omitempty"` // controls stay where they are
 }
 
 // Title implements Edit.
@@ -117,7 +118,7 @@ func below(d *rig.Document, id string) []string {
 }
 
 // Apply implements Edit.
-func (e *MoveJoint) Apply(_ *Context, d *rig.Document) error {
+func (e *MoveJoint) Apply(c *Context, d *rig.Document) error {
 	joint := d.Joint(e.Joint)
 	if joint == nil {
 		return missing("joint", e.Joint)
@@ -126,6 +127,13 @@ func (e *MoveJoint) Apply(_ *Context, d *rig.Document) error {
 	joints := []string{e.Joint}
 	if e.Below {
 		joints = below(d, e.Joint)
+	}
+	if !e.Alone {
+		moves := make(map[string]mgl64.Vec3, len(joints))
+		for _, id := range joints {
+			moves[id] = moved
+		}
+		newCarrying(d, moves).carry(c)
 	}
 	shift(d, joints, moved)
 	return nil

@@ -32,6 +32,9 @@ const (
 	ToMeasure
 )
 
+// ToMember is what may stand in a group.
+const ToMember = ToControl | ToJoint | ToPart | ToMechanism | ToMeasure
+
 // words names the targets in messages.
 var words = []struct {
 	target Target

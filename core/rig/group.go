@@ -20,9 +20,6 @@ type Group struct {
 	Backstage bool   `json:"backstage,omitempty"` // for riggers: animators do not see it
 }
 
-// ToMember is what may stand in a group.
-const ToMember = ToControl | ToJoint | ToPart | ToMechanism | ToMeasure
-
 // Identity implements Entity.
 func (g *Group) Identity() (id, name *string) { return &g.ID, &g.Name }
 

@@ -3,7 +3,7 @@ import { act, startPicking } from "../stage/picking";
 import { look } from "../stage/view";
 import { go } from "../state/address";
 import { documentOf, STEPS, setState, state } from "../state/store";
-import { chosenOf, finishLaying, goToStep, makeHome, startLaying } from "../work/building";
+import { chosenOf, finishLaying, goToStep, groupChosen, makeHome, startLaying } from "../work/building";
 import { chosenControls, limitHere } from "../work/channels";
 import { deleteKeys, easeKeys, keyControls, letGo, play, wiggle, zeroChosen } from "../work/motion";
 
@@ -119,6 +119,12 @@ export function actions(): Action[] {
       key: "K",
       why: control ? undefined : "choose a control first",
       run: () => void keyControls(chosenOf(d.controls).map((c) => c.id)),
+    },
+    {
+      title: "Group what is chosen",
+      key: "Shift+G",
+      why: s.chosen.length > 0 ? undefined : "choose controls, joints or parts first",
+      run: () => void groupChosen(),
     },
     { title: "Wire overlay", key: "Shift+W", run: () => setState({ wire: !s.wire }) },
     { title: "Back to the Shelf", run: () => go("/") },

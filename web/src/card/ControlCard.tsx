@@ -2,10 +2,12 @@ import { documentOf, setState, state, useMyriapod } from "../state/store";
 import type { Control } from "../wire/rig.gen";
 import { channelValues, chosenControls } from "../work/channels";
 import { keyControls, wiggle, zeroChosen } from "../work/motion";
+import { AddControl } from "./AddControl";
 import { BuildTools } from "./BuildTools";
 import { ChannelRows, Limits } from "./Channels";
 import { CopyNote } from "./CopyNote";
 import { DialTools } from "./DialTools";
+import { GroupTools } from "./GroupTools";
 import { HomeTools } from "./HomeTools";
 import { NameTools } from "./NameTools";
 import { OutlineTools } from "./OutlineTools";
@@ -28,7 +30,7 @@ export function ControlCard({ control }: { control: Control }) {
       .map((v) => v.toFixed(6))
       .join(" "),
   );
-  const several = useMyriapod((s) => s.chosen.length);
+  const several = useMyriapod(() => chosenControls().length);
   const keep = useMyriapod((s) => s.keep);
   const held = useMyriapod((s) => !!s.held[control.id]);
   const step = useMyriapod((s) => s.step);
@@ -69,6 +71,8 @@ export function ControlCard({ control }: { control: Control }) {
           <HomeTools control={control} />
           <DialTools control={control} />
           <OutlineTools control={control} />
+          <GroupTools ids={chosenControls().map((c) => c.id)} />
+          <AddControl at={chosenControls()} />
           <NameTools ids={chosenControls().map((c) => c.id)} first={control.name} ways={["label", "replace"]} />
         </>
       )}

@@ -5,8 +5,10 @@ import { figure } from "../text/numbers";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
 import type { Joint } from "../wire/rig.gen";
 import { chainOf, startLaying } from "../work/building";
+import { AddControl } from "./AddControl";
 import { BuildTools } from "./BuildTools";
 import { CopyNote } from "./CopyNote";
+import { GroupTools } from "./GroupTools";
 import { HangField } from "./HangField";
 import { NameTools } from "./NameTools";
 import { NumberField } from "./NumberField";
@@ -132,6 +134,8 @@ export function JointCard({ joint }: { joint: Joint }) {
         ))}
       </Section>
       {step === "mechanisms" && <BuildTools on={[joint]} />}
+      {step !== "motion" && <AddControl at={[joint]} />}
+      <GroupTools ids={[joint.id]} />
       {step === "skeleton" && (
         <>
           <RepeatTools joints={[joint]} />
@@ -235,6 +239,8 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
           </form>
         </Section>
       )}
+      <AddControl at={joints} />
+      <GroupTools ids={ids} />
       <NameTools ids={ids} first={joints[0]?.name ?? ""} />
       {step === "skeleton" && (
         <>

@@ -1,5 +1,6 @@
 import { useDocument, useMyriapod } from "../state/store";
 import { ControlCard } from "./ControlCard";
+import { GroupCard } from "./GroupCard";
 import { ChainCard, JointCard } from "./JointCard";
 import { MeasureTools } from "./Measures";
 import { MechanismCard } from "./MechanismCard";
@@ -16,7 +17,8 @@ export function MarginCard() {
   const d = useDocument();
   if (!d) return null;
   const of = <T extends { id: string }>(list: T[]) => list.filter((thing) => chosen.includes(thing.id));
-  const [controls, mechanisms, joints, parts, repeats] = [
+  const [groups, controls, mechanisms, joints, parts, repeats] = [
+    of(d.groups),
     of(d.controls),
     of(d.mechanisms),
     of(d.joints),
@@ -28,6 +30,8 @@ export function MarginCard() {
     <aside aria-label="Margin card" className="px-4 py-3 overflow-y-auto min-h-0">
       {picking ? (
         <PickCard picking={picking} />
+      ) : groups[0] ? (
+        <GroupCard key={groups[0].id} group={groups[0]} />
       ) : repeats[0] ? (
         <RepeatCard key={repeats[0].id + repeats[0].pattern + repeats[0].replace} repeat={repeats[0]} />
       ) : controls[0] ? (

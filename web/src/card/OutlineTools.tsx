@@ -4,7 +4,7 @@ import { chosenControls } from "../work/channels";
 import { NumberField } from "./NumberField";
 import { Section } from "./parts";
 
-const SHAPES: { shape: Shape; title: string }[] = [
+export const SHAPES: { shape: Shape; title: string }[] = [
   { shape: "collar", title: "collar, fitted" },
   { shape: "crescent", title: "collar, behind only" },
   { shape: "sole", title: "sole, on the ground" },

@@ -4,6 +4,7 @@ import { documentOf, useMyriapod, useOrigins } from "../state/store";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
 import type { Part } from "../wire/rig.gen";
 import { holdMorph } from "../work/motion";
+import { GroupTools } from "./GroupTools";
 import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";
 import { OptionFields, withDefaults } from "./OptionFields";
@@ -90,6 +91,7 @@ export function PartCard({ parts }: { parts: Part[] }) {
           <p className="text-ink-soft">Tried on the stage; a clip that came with them plays them.</p>
         </Section>
       )}
+      <GroupTools ids={ids} />
       {step === "model" && <ShapeTools parts={parts} />}
       <Section title="Skin">
         {bound.length === 0 && <p>Not bound: it stays where it is when the joints move.</p>}

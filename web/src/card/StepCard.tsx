@@ -7,7 +7,9 @@ import type { Change } from "../wire/edits.gen";
 import type { Specimen } from "../wire/wire.gen";
 import { goToStep, startLaying } from "../work/building";
 import { play } from "../work/motion";
+import { AddControl } from "./AddControl";
 import { FitCard } from "./FitCard";
+import { GroupList } from "./GroupCard";
 import { Handoff } from "./Handoff";
 import { Measures } from "./Measures";
 import { withDefaults } from "./OptionFields";
@@ -87,9 +89,11 @@ export function StepCard() {
         <>
           <p>
             {d.controls.length === 0
-              ? "Controls come with the mechanisms. Build one first."
+              ? "Controls come with the mechanisms; free ones are added here."
               : "Choose a control to read and set its channels."}
           </p>
+          <AddControl at={[]} />
+          <GroupList />
           <Measures />
           <Section title="In this rig">
             {d.controls.filter(made).map((c) => (
@@ -162,7 +166,12 @@ export function StepCard() {
         </Section>
       )}
       {step === "skeleton" && <SnapTools />}
-      {step === "handoff" && <Handoff />}
+      {step === "handoff" && (
+        <>
+          <Handoff />
+          <GroupList />
+        </>
+      )}
       {(findings.length > 0 || (step === "trials" && raised.length > 0)) && (
         <Section title="Findings">
           {[...findings, ...(step === "trials" ? raised : [])].map((f) => (

@@ -43,8 +43,16 @@ export function Section({ title, children }: { title: string; children?: ReactNo
 export function nameOf(id: string): string {
   const d = documentOf();
   return (
-    [...d.controls, ...d.joints, ...d.mechanisms, ...d.parts, ...d.clips, ...d.repeats].find((t) => t.id === id)
-      ?.name ?? id
+    [
+      ...d.controls,
+      ...d.joints,
+      ...d.mechanisms,
+      ...d.parts,
+      ...d.clips,
+      ...d.repeats,
+      ...d.measures,
+      ...d.groups,
+    ].find((t) => t.id === id)?.name ?? id
   );
 }
 

@@ -28,6 +28,7 @@ const document = (joints: Joint[], repeats: Repeat[] = []): Document => ({
   repeats,
   drivers: [],
   measures: [],
+  groups: [],
 });
 
 const repeat = (rule: string, sources: string[]): Repeat => ({

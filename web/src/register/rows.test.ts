@@ -26,6 +26,7 @@ const document = (joints: Joint[]): Document => ({
   repeats: [],
   drivers: [],
   measures: [],
+  groups: [],
 });
 
 describe("treeOf", () => {

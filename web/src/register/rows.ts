@@ -45,6 +45,7 @@ export function groupsOf(d: Document, origins: Specimen["origins"], filter: stri
     differs: origins[t.id]?.differs ?? false,
   });
   return [
+    { title: "Groups", rows: d.groups.map((g) => row(g, false)) },
     { title: "Repeats", rows: d.repeats.map((r) => row(r, false)) },
     { title: "Controls", rows: d.controls.map((c) => row(c, false)) },
     { title: "Mechanisms", rows: d.mechanisms.map((m) => row(m, false)) },

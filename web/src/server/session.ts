@@ -36,7 +36,7 @@ function accept(specimen: Specimen) {
   if (known && known.id === specimen.id && known.sequence > specimen.sequence) return;
   const ids = new Set<string>();
   const d = specimen.document;
-  for (const list of [d.parts, d.joints, d.controls, d.mechanisms, d.clips, d.repeats, d.drivers, d.measures])
+  for (const list of [d.parts, d.joints, d.controls, d.mechanisms, d.clips, d.repeats, d.drivers, d.measures, d.groups])
     for (const thing of list) ids.add(thing.id);
   setState((s) => ({
     specimen,

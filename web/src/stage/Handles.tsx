@@ -5,6 +5,7 @@ import { Line2 } from "three/addons/lines/Line2.js";
 import { LineGeometry } from "three/addons/lines/LineGeometry.js";
 import { LineMaterial } from "three/addons/lines/LineMaterial.js";
 import { CONTROL_STRIDE, type Frame } from "../server/live";
+import { seenState } from "../state/groups";
 import { useMyriapod } from "../state/store";
 import type { Control, Document } from "../wire/rig.gen";
 import { INKS } from "./Skeleton";
@@ -17,6 +18,9 @@ export const KNOBS = [
   { channel: "rotateX", place: [0, 1, 0], ink: INKS.L },
   { channel: "rotateZ", place: [1, 0, 0], ink: INKS.R },
 ] as const;
+
+/** LOCKED is the ink of what a group locks. */
+const LOCKED = "#63645f";
 
 /** reachOf is how far a control's outline goes from its middle, in metres. */
 export const reachOf = (control: Control) => Math.max(0.02, ...control.outline.map((p) => Math.hypot(...p)));
@@ -67,31 +71,41 @@ export function Handles({ document }: { document: Document }) {
   const hovered = useMyriapod((s) => s.hovered);
   const asked = useMyriapod((s) => s.asking?.ids);
   const step = useMyriapod((s) => s.step);
+  const states = useMyriapod((s) => s.specimen?.survey.states);
   const handles = useMemo(() => document.controls.map(makeHandle), [document.controls]);
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: states are read by what tells how each is seen
   useEffect(() => {
     document.controls.forEach((control, i) => {
       const handle = handles[i];
       if (!handle) return;
       const lit = chosen.includes(control.id) || !!asked?.includes(control.id);
       const side = sideOf(control.id);
-      const own = control.colour || (side === "C" ? INKS.control : INKS[side]);
+      const seen = seenState(control.id);
+      const own = seen.locked ? LOCKED : control.colour || seen.colour || (side === "C" ? INKS.control : INKS[side]);
       const ink = lit ? INKS.violet : hovered === control.id ? INKS.finding : own;
       for (const material of [handle.front, handle.behind]) {
         material.color.set(ink);
         material.resolution = new Vector2(size.width, size.height);
       }
       handle.front.linewidth = lit || hovered === control.id ? 3.8 : 2.6;
-      handle.front.transparent = sight === "ghost";
-      handle.front.opacity = sight === "ghost" ? 0.35 : 1;
-      handle.knobs.visible = chosen.length === 1 && chosen[0] === control.id && !asked;
+      const ghost = sight === "ghost" || seen.sight === "ghost";
+      handle.front.transparent = ghost;
+      handle.front.opacity = ghost ? 0.35 : 1;
+      handle.knobs.visible = chosen.length === 1 && chosen[0] === control.id && !asked && !seen.locked;
+      // A knob that would turn nothing is not there.
+      KNOBS.forEach(({ channel }, k) => {
+        const there = !control.channels?.[channel]?.locked;
+        for (const object of handle.knobs.children.slice(2 * k, 2 * k + 2)) object.visible = there;
+      });
       for (const knob of handle.knobs.children) {
         if (knob instanceof Line2) knob.material.resolution = new Vector2(size.width, size.height);
       }
     });
     invalidate();
-  }, [handles, document.controls, chosen, hovered, asked, sight, size, invalidate]);
+  }, [handles, document.controls, states, chosen, hovered, asked, sight, size, invalidate]);
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: states and the step are read by what tells how each is seen
   useEffect(() => {
     const show = (frame?: Frame) => {
       if (!frame || frame.controls.length !== document.controls.length * CONTROL_STRIDE) return;
@@ -99,14 +113,14 @@ export function Handles({ document }: { document: Document }) {
         controlMatrix(handle.group.matrix, frame, i);
         // One that moves nothing now stands back, so that only the handles in use are seen.
         const id = document.controls[i]?.id ?? "";
-        handle.group.visible = !frame.idle[i] || chosen.includes(id);
+        handle.group.visible = (!frame.idle[i] && seenState(id).sight !== "hidden") || chosen.includes(id);
         handle.group.matrixWorldNeedsUpdate = true;
       });
       invalidate();
     };
     show(useMyriapod.getState().frame);
     return useMyriapod.subscribe((s, before) => s.frame !== before.frame && show(s.frame));
-  }, [handles, document.controls, chosen, invalidate]);
+  }, [handles, document.controls, states, step, chosen, invalidate]);
 
   if (sight === "hidden" || step === "model" || step === "skeleton") return null;
   return handles.map((handle, i) => <primitive key={document.controls[i]?.id} object={handle.group} />);

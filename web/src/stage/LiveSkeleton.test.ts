@@ -24,6 +24,7 @@ const document: Document = {
   repeats: [],
   drivers: [],
   measures: [],
+  groups: [],
 };
 
 /** worldOf is a joint's matrix in the world, as a frame carries it: three axes and the place. */

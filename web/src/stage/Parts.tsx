@@ -15,6 +15,7 @@ import {
 } from "three";
 import { type Frame, JOINT_STRIDE } from "../server/live";
 import { attempt } from "../server/session";
+import { seenState } from "../state/groups";
 import { useMyriapod } from "../state/store";
 import type { Binding, Document, Part } from "../wire/rig.gen";
 import { LiveSkeleton } from "./LiveSkeleton";
@@ -117,7 +118,8 @@ function PartBody({
   const wire = useMyriapod((s) => s.wire);
   const sight = useMyriapod((s) => s.sights.model);
   const lit = useMyriapod((s) => s.chosen.includes(part.id) || s.hovered === part.id);
-  const ghost = sight === "ghost" || part.sight === "ghost";
+  const own = useMyriapod(() => seenState(part.id).sight);
+  const ghost = sight === "ghost" || part.sight === "ghost" || own === "ghost";
   const shape = useShape(part, binding, document, specimen, deformed);
   const rest = useMemo(() => restOf(document, shape?.joints), [document, shape]);
   const [jointCount, morphCount] = [document.joints.length, part.morphs?.length ?? 0];
@@ -195,7 +197,7 @@ function PartBody({
     gl.shadowMap.needsUpdate = true;
     invalidate();
   }, [objects, gl, invalidate]);
-  if (!objects || sight === "hidden" || part.sight === "hidden") return null;
+  if (!objects || sight === "hidden" || part.sight === "hidden" || own === "hidden") return null;
   return (
     <>
       <primitive object={objects.body} />

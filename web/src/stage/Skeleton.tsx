@@ -12,6 +12,7 @@ import {
   Vector3,
 } from "three";
 import { type Frame, JOINT_STRIDE } from "../server/live";
+import { seenState } from "../state/groups";
 import { useMyriapod } from "../state/store";
 import type { Document } from "../wire/rig.gen";
 import { sideOf } from "./side";
@@ -32,6 +33,10 @@ interface Bone {
 
 const UP = new Vector3(0, 1, 0);
 
+/** PALE is what ghosts fade towards, and NOTHING the scale of what is hidden. */
+const PALE = new Color("#f8f4ea");
+const NOTHING = new Vector3(0, 0, 0);
+
 /** Skeleton draws each bone as a slim quill with a collar at the joint and a short barb along its second axis. */
 export function Skeleton({ document }: { document: Document }) {
   const invalidate = useThree((three) => three.invalidate);
@@ -40,6 +45,8 @@ export function Skeleton({ document }: { document: Document }) {
   const hovered = useMyriapod((s) => s.hovered);
   const raised = useMyriapod((s) => s.raised);
   const asked = useMyriapod((s) => s.asking?.ids);
+  const states = useMyriapod((s) => s.specimen?.survey.states);
+  const step = useMyriapod((s) => s.step);
   const count = document.joints.length;
 
   const bones = useMemo(() => {
@@ -71,6 +78,7 @@ export function Skeleton({ document }: { document: Document }) {
     };
   }, [bones, count]);
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: states are read by what tells how each is seen
   useEffect(() => {
     const colour = new Color();
     const picked = new Set(chosen);
@@ -78,8 +86,12 @@ export function Skeleton({ document }: { document: Document }) {
     const flagged = new Set(document.mechanisms.filter((m) => troubled.has(m.id)).flatMap((m) => m.joints));
     const own = (id: string) => (flagged.has(id) ? INKS.finding : INKS[sideOf(id)]);
     const lit = new Set(asked);
-    const paint = (id: string) =>
-      colour.set(hovered === id ? INKS.control : lit.has(id) || picked.has(id) ? INKS.violet : own(id));
+    const paint = (id: string) => {
+      const seen = seenState(id);
+      const plain = flagged.has(id) ? INKS.finding : (seen.colour ?? own(id));
+      colour.set(hovered === id ? INKS.control : lit.has(id) || picked.has(id) ? INKS.violet : plain);
+      return seen.sight === "ghost" && !picked.has(id) ? colour.lerp(PALE, 0.7) : colour;
+    };
     document.joints.forEach((j, i) => {
       meshes.collars.setColorAt(i, paint(j.id));
       meshes.barbs.setColorAt(i, paint(j.id));
@@ -93,17 +105,21 @@ export function Skeleton({ document }: { document: Document }) {
       (mesh.material as MeshBasicMaterial).opacity = sight === "ghost" ? 0.3 : 0.92;
     }
     invalidate();
-  }, [meshes, bones, document.joints, document.mechanisms, raised, chosen, hovered, asked, sight, invalidate]);
+  }, [meshes, bones, document.joints, document.mechanisms, raised, chosen, hovered, asked, sight, states, invalidate]);
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: states and the step are read by what tells how each is seen
   useEffect(() => {
     const show = (frame?: Frame) => {
       if (!frame || frame.joints.length !== count * JOINT_STRIDE) return;
-      lay(frame, bones, meshes, count);
+      lay(frame, bones, meshes, count, (i) => {
+        const id = document.joints[i]?.id ?? "";
+        return seenState(id).sight === "hidden" && !chosen.includes(id);
+      });
       invalidate();
     };
     show(useMyriapod.getState().frame);
     return useMyriapod.subscribe((s, before) => s.frame !== before.frame && show(s.frame));
-  }, [meshes, bones, count, invalidate]);
+  }, [meshes, bones, count, states, step, chosen, document.joints, invalidate]);
 
   useEffect(
     () => () => {
@@ -121,6 +137,7 @@ function lay(
   bones: Bone[],
   meshes: Record<"quills" | "collars" | "barbs", InstancedMesh>,
   count: number,
+  hidden: (joint: number) => boolean,
 ) {
   const at = (i: number, v: Vector3) => v.fromArray(frame.joints, i * JOINT_STRIDE + 9);
   const [a, b, along, scale] = [new Vector3(), new Vector3(), new Vector3(), new Vector3()];
@@ -135,7 +152,7 @@ function lay(
     girths[bone.from] = Math.max(girths[bone.from] ?? 0, girth);
     girths[bone.to] = Math.max(girths[bone.to] ?? 0, girth * 0.8);
     turn.setFromUnitVectors(UP, along.normalize());
-    meshes.quills.setMatrixAt(i, m.compose(a, turn, scale.set(girth, length, girth)));
+    meshes.quills.setMatrixAt(i, m.compose(a, turn, hidden(bone.from) ? NOTHING : scale.set(girth, length, girth)));
   });
   for (let i = 0; i < count; i++) {
     const f = frame.joints.subarray(i * JOINT_STRIDE, (i + 1) * JOINT_STRIDE);
@@ -159,8 +176,9 @@ function lay(
     );
     turn.setFromRotationMatrix(m);
     const girth = girths[i] || 0.006;
-    meshes.collars.setMatrixAt(i, m.compose(at(i, a), turn, scale.setScalar(1.25 * girth)));
-    meshes.barbs.setMatrixAt(i, m.compose(a, turn, scale.set(0.9 * girth, 0.9 * girth, 4 * girth)));
+    const gone = hidden(i);
+    meshes.collars.setMatrixAt(i, m.compose(at(i, a), turn, gone ? NOTHING : scale.setScalar(1.25 * girth)));
+    meshes.barbs.setMatrixAt(i, m.compose(a, turn, gone ? NOTHING : scale.set(0.9 * girth, 0.9 * girth, 4 * girth)));
   }
   for (const mesh of Object.values(meshes)) mesh.instanceMatrix.needsUpdate = true;
 }

@@ -1,6 +1,7 @@
 import { Matrix4, type PerspectiveCamera, Plane, Vector3 } from "three";
 import { type Aim, CONTROL_STRIDE, type Frame, JOINT_STRIDE } from "../server/live";
 import { edit, endPull, pose, seek } from "../server/session";
+import { seenState } from "../state/groups";
 import { documentOf, setState, state } from "../state/store";
 import type { Channel, Control } from "../wire/rig.gen";
 import { glideHome, hold } from "../work/motion";
@@ -63,7 +64,8 @@ export function pick(x: number, y: number): Hit | undefined {
     let best: Hit | undefined;
     let nearest = NEAR;
     d.controls.forEach((control, i) => {
-      if (frame.idle[i] && !state().chosen.includes(control.id)) return;
+      const seen = seenState(control.id);
+      if ((frame.idle[i] || seen.sight !== "shown" || seen.locked) && !state().chosen.includes(control.id)) return;
       const distance = distanceToOutline(control, controlMatrix(matrix, frame, i), x, y, width, height);
       if (distance < nearest) {
         nearest = distance;
@@ -77,6 +79,8 @@ export function pick(x: number, y: number): Hit | undefined {
     let nearest = NEAR;
     const place = new Vector3();
     d.joints.forEach((joint, i) => {
+      const seen = seenState(joint.id);
+      if ((seen.sight !== "shown" || seen.locked) && !chosen.includes(joint.id)) return;
       const distance = near(place.fromArray(frame.joints, i * JOINT_STRIDE + 9));
       if (distance < nearest || (distance === nearest && chosen.includes(joint.id))) {
         nearest = distance;
@@ -88,7 +92,9 @@ export function pick(x: number, y: number): Hit | undefined {
   if (sights.model === "shown" && (step === "model" || step === "skin")) {
     for (const hit of rayAt(x, y).intersectObjects(scene.children, true)) {
       const id = hit.object.userData.part as string | undefined;
-      if (id && !d.parts.find((p) => p.id === id)?.locked) return { kind: "part", id };
+      const seen = seenState(id ?? "");
+      if (id && seen.sight === "shown" && !seen.locked && !d.parts.find((p) => p.id === id)?.locked)
+        return { kind: "part", id };
     }
   }
   return undefined;
@@ -101,7 +107,8 @@ function pickKnob(frame: Frame, near: (place: Vector3) => number): Hit | undefin
   const control = d.controls[index];
   if (!control || chosen.length !== 1) return undefined;
   const matrix = controlMatrix(new Matrix4(), frame, index);
-  for (const { channel, place } of KNOBS) {
+  if (seenState(control.id).locked) return undefined;
+  for (const { channel, place } of KNOBS.filter((k) => !control.channels?.[k.channel]?.locked)) {
     const at = new Vector3(...place).multiplyScalar(1.22 * reachOf(control)).applyMatrix4(matrix);
     if (near(at) < NEAR + 2) return { kind: "knob", id: control.id, channel };
   }

@@ -6,7 +6,7 @@ import type { Address, Channel, Dial } from "./rig.gen";
 /** Change is an edit of the document, by its kind. */
 export type Change =
   | { kind: "add-clip"; name: string; start: number; end: number; loop: boolean }
-  | { kind: "add-control"; name: string; space?: string; position: number[]; shape: string; reach: number }
+  | { kind: "add-control"; name: string; at?: Array<string>; space?: string; free?: boolean; upright?: boolean; position: number[]; shape: string; reach?: number }
   | { kind: "add-dial"; controls: Array<string>; dial: Dial }
   | { kind: "add-driver"; driver: string; drives: Address; by?: Array<Address>; parameters?: Set }
   | { kind: "add-group"; name: string; members?: Array<string>; like?: Array<string>; of?: Array<string>; colour?: string; sight?: string; locked?: boolean; backstage?: boolean }
@@ -45,7 +45,7 @@ export type Change =
   | { kind: "make-home"; homes: Array<{ control: string; values: number[] }>; built?: boolean }
   | { kind: "merge-parts"; parts: Array<string>; name: string }
   | { kind: "move-driver"; id: string; place: number }
-  | { kind: "move-joint"; joint: string; position: number[]; below: boolean }
+  | { kind: "move-joint"; joint: string; position: number[]; below: boolean; alone?: boolean }
   | { kind: "move-keys"; clip: string; keys: Array<{ control: string; channel: Channel; frame: number }>; by: number }
   | { kind: "name-joints"; joints: Array<string>; pattern: string }
   | { kind: "offer-spaces"; controls: Array<string>; spaces: Array<string> }

@@ -443,10 +443,6 @@ export interface Group {
   backstage?: boolean; // for riggers: animators do not see it
 }
 /**
- * ToMember is what may stand in a group.
- */
-export const ToMember = ToControl | ToJoint | ToPart | ToMechanism | ToMeasure;
-/**
  * State is how a thing may be seen and touched, by all the groups that it stands in and by itself.
  */
 export interface State {

@@ -56,3 +56,10 @@ export async function makeHome(controls: Control[], built = false) {
   const homes = controls.map((c) => ({ control: c.id, values: channelValues(c).slice(0, 6) }));
   if (await edit({ kind: "make-home", homes, built })) for (const c of controls) letGo(c.id);
 }
+
+/** groupChosen makes a group of what is chosen and opens its card, where it is named. */
+export async function groupChosen() {
+  const made = await edit({ kind: "add-group", name: "group", members: state().chosen });
+  const group = made?.document.groups.at(-1);
+  if (group) setState({ chosen: [group.id] });
+}
