@@ -42,7 +42,7 @@ func (a *application) specimen(t testing.TB, id string) wire.Specimen {
 // presentID is the ID of the specimen that the page shows.
 func (p *page) presentID() string {
 	p.t.Helper()
-	return strings.TrimPrefix(evaluate[string](p, `location.pathname`), "/specimen/")
+	return strings.Split(evaluate[string](p, `location.pathname`), "/")[2]
 }
 
 // drag takes hold at one place and lets go at another, with some moves between.

@@ -2,13 +2,15 @@ import { useEffect } from "react";
 import { MarginCard } from "../card/MarginCard";
 import { BodyMap } from "../map/BodyMap";
 import { Register } from "../register/Register";
-import { closeSpecimen, openSpecimen } from "../server/session";
+import { closeSpecimen } from "../server/session";
 import { Stage } from "../stage/Stage";
 import { useMyriapod } from "../state/store";
 import { Timeline } from "../timeline/Timeline";
 import { run } from "../work/motion";
+import { openAt } from "../work/place";
 import { onKey } from "./actions";
 import { CardEdge, useCardWidth } from "./CardEdge";
+import { FirstSteps } from "./FirstSteps";
 import { Help } from "./Help";
 import { History } from "./History";
 import { PlateHeader } from "./PlateHeader";
@@ -25,10 +27,11 @@ export function SpecimenPage({ id }: { id: string }) {
   const [cardWidth, setCardWidth] = useCardWidth();
 
   useEffect(() => {
-    void openSpecimen(id);
+    const leave = openAt(id);
     addEventListener("keydown", onKey);
     return () => {
       removeEventListener("keydown", onKey);
+      leave();
       closeSpecimen();
     };
   }, [id]);
@@ -62,6 +65,7 @@ export function SpecimenPage({ id }: { id: string }) {
             <Stage />
             <SightSwitches />
             <Drift />
+            <FirstSteps />
             <LayingBar />
             <Register />
             <History />

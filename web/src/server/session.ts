@@ -1,3 +1,4 @@
+import { isFirstRun } from "../state/address";
 import { AS_IT_CAME, type Notice, setState, state } from "../state/store";
 import { DEGREE, length } from "../text/numbers";
 import type { Preview } from "../wire/edit.gen";
@@ -55,7 +56,7 @@ export async function openSpecimen(id: string) {
     if (kinds)
       setState({ kinds: kinds.kinds, drivers: kinds.drivers, measures: kinds.measures, binding: kinds.binding });
   }
-  const moving = specimen.document.mechanisms.length > 0 && !matchMedia("(prefers-reduced-motion: reduce)").matches;
+  const first = specimen.document.mechanisms.length > 0 && isFirstRun();
   setState({
     chosen: [],
     held: {},
@@ -81,7 +82,9 @@ export async function openSpecimen(id: string) {
           : specimen.document.parts.length > 0
             ? "skeleton"
             : "model",
-    playing: moving,
+    playing: first && !matchMedia("(prefers-reduced-motion: reduce)").matches,
+    oneLap: true, // what moves unasked comes to rest
+    first,
     arrived: undefined,
   });
   accept(specimen);

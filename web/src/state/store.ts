@@ -99,6 +99,8 @@ export interface State {
   keep: boolean; // a test pose stays on release
   time: number; // seconds
   playing: boolean;
+  oneLap?: boolean; // it stops after one time through
+  first?: boolean; // somebody is here for the first time
   clip: string;
   chosenKey?: ChosenKey;
   frame?: Frame;

@@ -19,7 +19,7 @@ export function play(on = !state().playing) {
   if (!state().specimen) return;
   if (on && restShown()) setState({ step: "mechanisms" });
   if (on && state().time >= span().end) setState({ time: span().start });
-  setState({ playing: on });
+  setState({ playing: on, oneLap: false });
   run();
 }
 
@@ -38,6 +38,12 @@ function tick(now: number) {
   let time = state().time + Math.min(0.25, (now - last) / 1000);
   last = now;
   if (time > end) {
+    if (state().oneLap) {
+      running = false;
+      setState({ playing: false, time: start });
+      pose();
+      return;
+    }
     time = loop && end > start ? start + ((time - start) % (end - start)) : end;
     if (!loop) setState({ playing: false });
   }
