@@ -108,7 +108,9 @@ func TestCopiesTakeLocksFromTheirSource(t *testing.T) {
 			assert.Equal(t, ref(0.5), control.State(rig.MoveX).Max)
 			through := &edit.ChangeChannels{Controls: []string{control.ID}, Changes: []edit.ChannelChange{{Channel: rig.MoveX, Max: ref(0.25)}}}
 			assert.Equal(t, ref(0.25), apply(t, d, through).Control(id).State(rig.MoveX).Max, "a change of a copy is a change of all")
-			refuse(t, d, &edit.OnCopy{Edit: edit.Written{Edit: through}}, "come from its source")
+			own := apply(t, d, &edit.OnCopy{Edit: edit.Written{Edit: through}})
+			assert.Equal(t, ref(0.5), own.Control(id).State(rig.MoveX).Max)
+			assert.Equal(t, ref(0.25), seen(t, own).Document.Control(control.ID).State(rig.MoveX).Max, "and of the copy alone where that is asked")
 		}
 	}
 	assert.Equal(t, 1, copied)

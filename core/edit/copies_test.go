@@ -1,6 +1,8 @@
 package edit_test
 
 import (
+	"fmt"
+	"math/rand/v2"
 	"strings"
 	"testing"
 
@@ -9,6 +11,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"myriapod/core/edit"
+	"myriapod/core/interchange/rigfile"
+	"myriapod/core/mechanism/kinds"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
 )
@@ -118,4 +122,116 @@ func TestCopiesAreNamedFreelyByDefault(t *testing.T) {
 		}
 		assert.Len(t, d.Repeats, 6)
 	}
+}
+
+// ownEdit is a random edit of what a control looks like and may do.
+func ownEdit(random *rand.Rand, control *rig.Control, others []string) edit.Edit {
+	yes, end := random.IntN(2) == 0, random.Float64()
+	place := mgl64.Vec3{random.Float64(), 1, random.Float64()}
+	one := []string{control.ID}
+	switch random.IntN(8) {
+	case 0:
+		return &edit.ColourControls{Controls: one, Colour: []string{"", "#112233", "#445566"}[random.IntN(3)]}
+	case 1:
+		return &edit.ShapeControls{Controls: one, Shape: rig.Shapes[random.IntN(len(rig.Shapes))], Size: 0.5 + end}
+	case 2:
+		return &edit.ChangeChannels{Controls: one, Changes: []edit.ChannelChange{{Channel: rig.Channels[random.IntN(6)], Locked: &yes}}}
+	case 3:
+		return &edit.ChangeChannels{Controls: one, Changes: []edit.ChannelChange{{Channel: rig.Channels[random.IntN(6)], Max: &end}}}
+	case 4:
+		return &edit.SetPivot{Controls: one, Place: []*mgl64.Vec3{nil, &place}[random.IntN(2)]}
+	case 5:
+		return &edit.OfferSpaces{Controls: one, Spaces: others[:random.IntN(len(others)+1)]}
+	case 6:
+		if len(control.Dials) > 0 && control.Dials[0].Name != rig.SpaceDial {
+			return &edit.RemoveDial{Control: control.ID, Name: control.Dials[0].Name}
+		}
+		return &edit.Label{IDs: one, Pattern: fmt.Sprint("x", random.IntN(9))}
+	}
+	return &edit.AddDial{Controls: one, Dial: rig.Dial{Name: rig.Channel(fmt.Sprint("d", random.IntN(4))), Max: 1 + end}}
+}
+
+// What is edited of a copy alone changes that copy and nothing else; it comes back from the file as it was; and it follows its source again when that is asked.
+func TestCopiesKeepTheirOwn(t *testing.T) {
+	d := eared(t)
+	d = apply(t, d, &edit.AddRepeat{Name: "ring", Rule: rig.Ring, Sources: []string{d.Joints[1].ID}, Count: 4, Through: true, Point: mgl64.Vec3{0, 0, 0.4}})
+	random := rand.New(rand.NewPCG(13, 1))
+	root := d.ControlNamed(rig.RootName).ID
+	edits := 0
+	for range 150 {
+		x := seen(t, d)
+		var copies []*rig.Control
+		for i := range x.Document.Controls {
+			if origin, ok := x.Origins[x.Document.Controls[i].ID]; ok && x.Origins[origin.Of].Of == "" {
+				copies = append(copies, &x.Document.Controls[i])
+			}
+		}
+		control := copies[random.IntN(len(copies))]
+		next, err := edit.Apply(context(), d, &edit.OnCopy{Edit: edit.Written{Edit: ownEdit(random, control, []string{root, ""})}})
+		if err != nil {
+			continue // a dial that is there already, a joint that hangs on itself
+		}
+		edits++
+		now := next.Expanded
+		for i := range x.Document.Controls {
+			was := x.Document.Controls[i]
+			if was.ID != control.ID && now.Base(was.ID) != was.ID && now.Origins[was.ID].Of == control.ID {
+				continue // a copy of the copy follows it
+			}
+			if was.ID != control.ID {
+				require.Equal(t, was, *now.Document.Control(was.ID))
+			}
+		}
+		d = next.Document
+		text, err := rigfile.Write(d, edit.Memory{})
+		require.NoError(t, err)
+		back, _, err := rigfile.Read(text, kinds.All())
+		require.NoError(t, err)
+		again := seen(t, back).Document
+		for _, c := range now.Document.Controls {
+			got := again.Control(c.ID)
+			require.Equal(t, c.Dials, got.Dials)
+			require.Equal(t, c.Colour, got.Colour)
+			require.Equal(t, c.Pivot, got.Pivot)
+			require.Equal(t, c.Spaces, got.Spaces)
+			require.Len(t, got.Channels, len(c.Channels))
+		}
+	}
+	assert.Greater(t, edits, 80)
+	plain := d
+	for _, r := range d.Repeats {
+		for _, own := range r.Differences {
+			plain = apply(t, plain, &edit.DropDifference{Repeat: r.ID, Copy: own.Copy, Of: own.Of})
+		}
+	}
+	x := seen(t, plain)
+	for _, c := range x.Document.Controls {
+		if origin, ok := x.Origins[c.ID]; ok {
+			source := x.Document.Control(origin.Of)
+			assert.Equal(t, source.Colour, c.Colour)
+			assert.Equal(t, source.Channels, c.Channels)
+			assert.Equal(t, source.Dials, c.Dials)
+			assert.Equal(t, source.Shape, c.Shape)
+		}
+	}
+}
+
+// An edit for all that is made on a copy with a place and colour of its own takes to the source what it changes, and nothing of the copy's own.
+func TestAnEditForAllTakesNothingOfTheCopysOwn(t *testing.T) {
+	d := eared(t)
+	s := seen(t, d).Document
+	left, right := s.ControlNamed("turns_L_fk_1").ID, s.ControlNamed("turns_R_fk_1").ID
+	only := func(e edit.Edit) edit.Edit { return &edit.OnCopy{Edit: edit.Written{Edit: e}} }
+	d = apply(t, d, only(&edit.ColourControls{Controls: []string{right}, Colour: "#ff0000"}))
+	d = apply(t, d, only(&edit.SetPivot{Controls: []string{right}, Place: &mgl64.Vec3{0, 1, 0}}))
+	was := *d.Control(left)
+	d = apply(t, d, &edit.Label{IDs: []string{right}, Pattern: "Ear"})
+	now := *d.Control(left)
+	assert.Equal(t, "Ear", now.Label)
+	was.Label = "Ear"
+	assert.Equal(t, was, now)
+	d = apply(t, d, &edit.ColourControls{Controls: []string{right}, Colour: "#00ff00"})
+	assert.Equal(t, "#00ff00", d.Control(left).Colour)
+	assert.Equal(t, "#00ff00", seen(t, d).Document.Control(right).Colour)
+	assert.NotNil(t, seen(t, d).Document.Control(right).Pivot)
 }

@@ -193,59 +193,6 @@ func (f *folding) named(o repeat.Origin, was, now string) {
 	}
 }
 
-func (f *folding) control(i int) error {
-	now := f.work.Controls[i]
-	origin, was, source, ok := changedCopy(f, now.ID, f.work.Control)
-	if !ok {
-		return nil
-	}
-	f.named(origin, was.Name, now.Name)
-	if f.only {
-		if !reflect.DeepEqual(ofSource(now), ofSource(*was)) {
-			return fmt.Errorf("the channels, dials, spaces, start, pivot, shape and colour of %s come from its source; change them for all copies, or detach the repeat", now.Name)
-		}
-		d := f.difference(origin)
-		if now.Label != was.Label {
-			d.Label = &now.Label
-		}
-		if now.Position != was.Position {
-			d.Offset = ref(origin.PlaceBack(now.Position).Sub(source.Position))
-		}
-		if now.Rotation != was.Rotation {
-			d.Turn = ref(rig.QuaternionOf(origin.Rotation(source.Rotation).Quat().Conjugate().Mul(now.Rotation.Quat()).Normalize()))
-		}
-		if now.Space != was.Space {
-			d.Space = &now.Space
-		}
-		if now.Order != was.Order {
-			d.Order = now.Order
-		}
-		return nil
-	}
-	if f.own[source.ID] {
-		return nil
-	}
-	name, id := source.Name, source.ID
-	*source = f.controlBack(origin, now)
-	source.ID, source.Name = id, name
-	f.own[source.ID] = true
-	return nil
-}
-
-// ofSource is what of a control a copy cannot have of its own.
-func ofSource(c rig.Control) rig.Control {
-	return rig.Control{
-		Channels: c.Channels, Dials: c.Dials, Spaces: c.Spaces, Start: c.Start, Pivot: c.Pivot, Shape: c.Shape, Outline: c.Outline, Colour: c.Colour,
-	}
-}
-
-func (f *folding) controlBack(o repeat.Origin, c rig.Control) rig.Control {
-	c.Position, c.Rotation, c.Outline = o.PlaceBack(c.Position), o.RotationBack(c.Rotation), o.Outline(c.Outline)
-	c.Mirrored = c.Mirrored != o.Mirrors()
-	c.Refer(func(r rig.Reference) string { return f.back(o, r.ID) })
-	return c
-}
-
 func (f *folding) mechanism(i int) error {
 	now := f.work.Mechanisms[i]
 	origin, was, source, ok := changedCopy(f, now.ID, f.work.Mechanism)

@@ -362,6 +362,7 @@ func (c *copying) controls() {
 		if difference.Order != "" {
 			control.Order = difference.Order
 		}
+		ownOfControl(&control, difference)
 		if !difference.Removed {
 			c.x.Document.Controls = append(c.x.Document.Controls, control)
 		}

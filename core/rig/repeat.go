@@ -50,12 +50,28 @@ type Difference struct {
 	On         *bool          `json:"on,omitempty"`         // of a mechanism
 	Parameters parameter.Set  `json:"parameters,omitempty"` // of a mechanism, those that differ
 	Removed    bool           `json:"removed,omitempty"`    // the copy does without it
+
+	// Of a control.
+	Shape    Shape                    `json:"shape,omitempty"`
+	Outline  []mgl64.Vec3             `json:"outline,omitempty"` // in the copy's own frame
+	Colour   *string                  `json:"colour,omitempty"`  // empty for the colour of its side
+	Pivot    *mgl64.Vec3              `json:"pivot,omitempty"`   // its own place at 0
+	Start    *Placement               `json:"start,omitempty"`
+	Spaces   []string                 `json:"spaces,omitzero"`
+	Channels map[Channel]ChannelState `json:"channels,omitempty"` // of those that differ
+	Dials    []Dial                   `json:"dials,omitempty"`    // that differ, or that it has more
+	Without  []Channel                `json:"without,omitempty"`  // dials that it does without
 }
 
 // Empty tells whether d holds no difference.
 func (d Difference) Empty() bool {
 	return d.Name == "" && d.Label == nil && d.Offset == nil && d.Turn == nil && d.Order == "" && d.Parent == nil && d.Space == nil &&
-		d.On == nil && len(d.Parameters) == 0 && !d.Removed
+		d.On == nil && len(d.Parameters) == 0 && !d.Removed && d.emptyOfControl()
+}
+
+func (d Difference) emptyOfControl() bool {
+	return d.Shape == "" && d.Outline == nil && d.Colour == nil && d.Pivot == nil && d.Start == nil && d.Spaces == nil &&
+		len(d.Channels)+len(d.Dials)+len(d.Without) == 0
 }
 
 // Copies returns how many copies a repeat makes beside its sources.

@@ -91,7 +91,7 @@ func (r *reader) repeats() error {
 			made.Direction = *x.Direction
 		}
 		for _, d := range x.Differences {
-			made.Differences = append(made.Differences, rig.Difference(d))
+			made.Differences = append(made.Differences, inUnits(d, math.Pi/180))
 		}
 		if err := made.Check(fmt.Sprintf("repeats[%d]", i)); err != nil {
 			return err

@@ -160,6 +160,31 @@ func (r *reader) checkDrivers() error {
 	return nil
 }
 
+// callByName gives the controls that building added their names as IDs, as everything has that leaves its ID out, so that the file can refer to them.
+func (r *reader) callByName(before map[string]bool) {
+	taken, named := map[string]bool{}, map[string]string{}
+	r.document.Each(func(_ string, _ int, e rig.Entity) bool {
+		id, _ := e.Identity()
+		taken[*id] = true
+		return true
+	})
+	for i := range r.document.Controls {
+		if c := &r.document.Controls[i]; !before[c.ID] && !taken[c.Name] {
+			named[c.ID] = c.Name
+			c.ID = c.Name
+		}
+	}
+	r.document.Each(func(_ string, _ int, e rig.Entity) bool {
+		e.Refer(func(reference rig.Reference) string {
+			if name, ok := named[reference.ID]; ok {
+				return name
+			}
+			return reference.ID
+		})
+		return true
+	})
+}
+
 // build makes a mechanism as a rigger would, for a file that does not say which controls it has. All else that the file says of it holds.
 func (r *reader) build(m mechanism, id string) error {
 	add := &edit.AddMechanism{Mechanism: m.Kind, Name: m.Name, Joints: m.Joints, Host: m.Host, Options: maps.Clone(m.Options), Parameters: m.Parameters, Roles: m.Roles}
@@ -172,9 +197,14 @@ func (r *reader) build(m mechanism, id string) error {
 	if m.Host != "" {
 		add.Joints = nil // it finds them by itself
 	}
+	before := map[string]bool{}
+	for _, c := range r.document.Controls {
+		before[c.ID] = true
+	}
 	if err := r.change(add); err != nil {
 		return err
 	}
+	r.callByName(before)
 	built := &r.document.Mechanisms[len(r.document.Mechanisms)-1]
 	built.ID, built.Mirrored = id, m.Mirrored
 	if len(m.Places) == 0 {

@@ -52,32 +52,29 @@ type group struct {
 
 // rep is a repeat; what it leaves out is as when one is made in the page.
 type rep struct {
-	ID          string       `json:"id,omitempty"`
-	Name        string       `json:"name"`
-	Rule        rig.Rule     `json:"rule"`
-	Sources     []string     `json:"sources"`
-	Point       *mgl64.Vec3  `json:"point,omitempty"`
-	Direction   *mgl64.Vec3  `json:"direction,omitempty"`
-	Count       int          `json:"count,omitempty"`
-	Stations    []string     `json:"stations,omitempty"`
-	Replace     string       `json:"replace,omitempty"`
-	Pattern     string       `json:"pattern,omitempty"`
-	Differences []difference `json:"differences,omitempty"`
+	ID          string           `json:"id,omitempty"`
+	Name        string           `json:"name"`
+	Rule        rig.Rule         `json:"rule"`
+	Sources     []string         `json:"sources"`
+	Point       *mgl64.Vec3      `json:"point,omitempty"`
+	Direction   *mgl64.Vec3      `json:"direction,omitempty"`
+	Count       int              `json:"count,omitempty"`
+	Stations    []string         `json:"stations,omitempty"`
+	Replace     string           `json:"replace,omitempty"`
+	Pattern     string           `json:"pattern,omitempty"`
+	Differences []rig.Difference `json:"differences,omitempty"`
 }
 
-type difference struct {
-	Copy       int             `json:"copy"`
-	Of         string          `json:"of"`
-	Name       string          `json:"name,omitempty"`
-	Label      *string         `json:"label,omitempty"`
-	Offset     *mgl64.Vec3     `json:"offset,omitempty"`
-	Turn       *rig.Quaternion `json:"turn,omitempty"`
-	Order      geometry.Order  `json:"order,omitempty"`
-	Parent     *string         `json:"parent,omitempty"`
-	Space      *string         `json:"space,omitempty"`
-	On         *bool           `json:"on,omitempty"`
-	Parameters parameter.Set   `json:"parameters,omitempty"`
-	Removed    bool            `json:"removed,omitempty"`
+// inUnits is a difference with the angles in it in other units: times angle.
+func inUnits(d rig.Difference, angle float64) rig.Difference {
+	d.Start = turned(d.Start, angle)
+	d.Channels = channels(d.Channels, func(c rig.Channel) float64 {
+		if c.Turns() {
+			return angle
+		}
+		return 1
+	})
+	return d
 }
 
 type part struct {

@@ -92,7 +92,9 @@ func TestMechanismsWithoutControlsAreBuilt(t *testing.T) {
 	}, ",") + `],"controls":[{"name":"sw","position":[0,0,0],"dials":[{"name":"st","min":0,"max":1,"default":0}]}],
 		"mechanisms":[{"kind":"limb","name":"leg","joints":["a","b","c"],"mirrored":true},{"kind":"foot","name":"sole","host":"leg","parameters":{"bend":25}},
 		{"kind":"spline-chain","name":"tail","joints":["t0","t1","t2","t3","t4"],"places":[0,0.3,0.7,1],"dials":{"stretch":{"control":"sw","dial":"st"}}},
-		{"kind":"fk-over","name":"over","host":"tail"},{"kind":"travelling-wave","name":"swim","host":"tail","on":false}]}`
+		{"kind":"fk-over","name":"over","host":"tail"},{"kind":"travelling-wave","name":"swim","host":"tail","on":false}],
+		"clips":[{"name":"rise","start":0,"end":24,"tracks":[{"control":"tail_ctl_4","channel":"moveY","keys":[{"frame":0,"value":0},{"frame":24,"value":0.5}]}]}],
+		"groups":[{"name":"free","members":["tail_ctl_1","root"],"sight":"ghost"}]}`
 	read := func(data []byte) (*rig.Document, []byte) {
 		document, memory, err := rigfile.Read(data, kinds.All())
 		require.NoError(t, err)
@@ -111,6 +113,8 @@ func TestMechanismsWithoutControlsAreBuilt(t *testing.T) {
 	by, _ := document.LinkedTo(rig.Address{Of: tail.ID, Key: "stretch"})
 	assert.Equal(t, rig.Address{Of: "sw", Key: "st"}, by)
 	assert.Len(t, over.Controls, 3)
+	assert.Equal(t, tail.Controls[3], document.Clips[0].Tracks[0].Control, "what is built is referred to by its name")
+	assert.Equal(t, []string{tail.Controls[0], document.ControlNamed(rig.RootName).ID}, document.Groups[0].Members)
 	assert.False(t, swim.On)
 	again, twice := read(written)
 	again.NextID = document.NextID // counts what was taken meanwhile as well

@@ -155,7 +155,7 @@ func writeRepeat(r rig.Repeat) rep {
 		Stations: r.Stations, Replace: r.Replace, Pattern: r.Pattern,
 	}
 	for _, x := range r.Differences {
-		written.Differences = append(written.Differences, difference(x))
+		written.Differences = append(written.Differences, inUnits(x, 180/math.Pi))
 	}
 	return written
 }

@@ -13,6 +13,14 @@ const WORDS: Record<string, string> = {
   on: "whether it is on",
   parameters: "settings",
   removed: "that it is gone",
+  shape: "its shape",
+  colour: "its colour",
+  pivot: "its pivot",
+  start: "its home",
+  spaces: "what it can switch to",
+  channels: "locks and limits",
+  dials: "dials",
+  without: "that it lacks dials",
 };
 
 /** CopyNote tells of a copy where it comes from, whom its edits are for, and what it keeps of its own. */

@@ -503,6 +503,18 @@ export interface Difference {
   on?: boolean; // of a mechanism
   parameters?: Set; // of a mechanism, those that differ
   removed?: boolean; // the copy does without it
+  /**
+   * Of a control.
+   */
+  shape?: Shape;
+  outline?: [number, number, number][]; // in the copy's own frame
+  colour?: string; // empty for the colour of its side
+  pivot?: [number, number, number]; // its own place at 0
+  start?: Placement;
+  spaces?: string[];
+  channels?: { [key: Channel]: ChannelState}; // of those that differ
+  dials?: Dial[]; // that differ, or that it has more
+  without?: Channel[]; // dials that it does without
 }
 
 //////////
