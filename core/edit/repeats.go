@@ -26,6 +26,8 @@ type AddRepeat struct {
 	Replace   string     `json:"replace,omitempty"`
 	Pattern   string     `json:"pattern,omitempty"`
 	Through   bool       `json:"through,omitempty"` // the point is given; without it the carrier's place is taken
+	Stand     rig.Stand  `json:"stand,omitempty"`   // of a series
+	Ground    bool       `json:"ground,omitempty"`  // of a series
 }
 
 func (*AddRepeat) builds() {}
@@ -66,7 +68,7 @@ func (e *AddRepeat) Apply(_ *Context, d *rig.Document) error {
 	}
 	r := rig.Repeat{
 		ID: d.TakeID("r"), Name: e.Name, Rule: e.Rule, Sources: slices.Clone(e.Sources), Point: e.Point, Direction: e.Direction,
-		Count: e.Count, Stations: slices.Clone(stations), Replace: e.Replace, Pattern: e.Pattern, Differences: []rig.Difference{},
+		Count: e.Count, Stations: slices.Clone(stations), Replace: e.Replace, Pattern: e.Pattern, Differences: []rig.Difference{}, Stand: e.Stand, Ground: e.Ground,
 	}
 	if r.Stations == nil {
 		r.Stations = []string{}
@@ -194,6 +196,8 @@ type ChangeRepeat struct {
 	Stations  []string    `json:"stations,omitempty"`
 	Replace   *string     `json:"replace,omitempty"`
 	Pattern   *string     `json:"pattern,omitempty"`
+	Stand     *rig.Stand  `json:"stand,omitempty"`
+	Ground    *bool       `json:"ground,omitempty"`
 }
 
 // Title implements Edit.
@@ -230,6 +234,12 @@ func (e *ChangeRepeat) Apply(_ *Context, d *rig.Document) error {
 	}
 	if e.Pattern != nil {
 		r.Pattern = *e.Pattern
+	}
+	if e.Stand != nil {
+		r.Stand = *e.Stand
+	}
+	if e.Ground != nil {
+		r.Ground = *e.Ground
 	}
 	for n := r.Copies() + 1; n <= before; n++ {
 		if err := freeOfUse(d, *r, n); err != nil {

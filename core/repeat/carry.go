@@ -23,6 +23,28 @@ func ringMotion(r rig.Repeat, copied int) motion {
 	return motion{turn: geometry.Transform{Position: r.Point.Sub(turn.Rotate(r.Point)), Rotation: turn}}
 }
 
+// seriesMotion carries a source from what it stands at to a station: turned as that is, or about the vertical alone (the twist of a swing-twist
+// decomposition), and set as low as the source stands where the series is on the ground.
+func seriesMotion(r rig.Repeat, station, carrier geometry.Transform, joints []rig.Joint) motion {
+	turn := station.Rotation.Mul(carrier.Rotation.Inverse()).Normalize()
+	if r.Stand == rig.Upright {
+		up := turn.V.Dot(geometry.Up)
+		if math.Hypot(turn.W, up) < 1e-9 { // turned over by half a turn: no way about the vertical is nearer than another
+			turn.W = 1
+		}
+		turn = mgl64.Quat{W: turn.W, V: geometry.Up.Mul(up)}.Normalize()
+	}
+	m := motion{turn: geometry.Transform{Position: station.Position.Sub(turn.Rotate(carrier.Position)), Rotation: turn}}
+	if r.Ground {
+		was, now := math.Inf(1), math.Inf(1)
+		for _, j := range joints {
+			was, now = math.Min(was, j.Position[1]), math.Min(now, m.place(j.Position)[1])
+		}
+		m.turn.Position[1] += was - now
+	}
+	return m
+}
+
 func mirrorMotion(r rig.Repeat) motion {
 	return motion{mirrored: true, point: r.Point, normal: r.Direction.Normalize()}
 }

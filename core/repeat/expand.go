@@ -259,7 +259,7 @@ func (c *copying) aimAtStation() error {
 		return fmt.Errorf("the source %s stands at %s itself; take that joint out of the stations", first.Name, station.Name)
 	}
 	c.station, c.stands = id, map[string]string{carrier.ID: id}
-	c.motion = motion{turn: station.Rest().Then(carrier.Rest().Inverse())}
+	c.motion = seriesMotion(c.r, station.Rest(), carrier.Rest(), c.s.joints)
 	return nil
 }
 

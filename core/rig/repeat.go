@@ -34,7 +34,18 @@ type Repeat struct {
 	Replace     string       `json:"replace"`   // text in the sources' names that Pattern takes the place of; empty for the whole name
 	Pattern     string       `json:"pattern"`   // * is the source's name, each run of # the counter; empty in a mirror for the other side's name
 	Differences []Difference `json:"differences"`
+	Stand       Stand        `json:"stand,omitempty"`  // of a series
+	Ground      bool         `json:"ground,omitempty"` // of a series: each copy is set as low as the source stands
 }
+
+// Stand is how the copies of a series stand at their stations.
+type Stand string
+
+// The ways to stand.
+const (
+	AsStation Stand = ""        // turned as the station is against what the source stands at
+	Upright   Stand = "upright" // turned about the vertical alone
+)
 
 // Difference is what one copy keeps of its own against its source. What is left out follows the source.
 type Difference struct {
@@ -128,6 +139,9 @@ func (r Repeat) Check(place string) error {
 		}
 	default:
 		return fmt.Errorf("%s.rule: is one of mirror, ring, series, not %q", place, r.Rule)
+	}
+	if r.Stand != AsStation && r.Stand != Upright {
+		return fmt.Errorf("%s.stand: is upright, or left out, not %q", place, r.Stand)
 	}
 	for k, difference := range r.Differences {
 		if difference.Copy < 1 || difference.Copy > r.Copies() {

@@ -63,6 +63,8 @@ type rep struct {
 	Replace     string           `json:"replace,omitempty"`
 	Pattern     string           `json:"pattern,omitempty"`
 	Differences []rig.Difference `json:"differences,omitempty"`
+	Stand       rig.Stand        `json:"stand,omitempty"`
+	Ground      bool             `json:"ground,omitempty"`
 }
 
 // inUnits is a difference with the angles in it in other units: times angle.
