@@ -201,6 +201,7 @@ var table = map[string]func() Edit{
 	"on-copy":          func() Edit { return &OnCopy{} },
 	"bind":             func() Edit { return &Bind{} },
 	"bind-rigid":       func() Edit { return &BindRigid{} },
+	"hand-up-weights":  func() Edit { return &HandUpWeights{} },
 	"unbind":           func() Edit { return &Unbind{} },
 	"add-clip":         func() Edit { return &AddClip{} },
 	"change-clip":      func() Edit { return &ChangeClip{} },

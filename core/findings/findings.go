@@ -61,6 +61,7 @@ func Of(x *repeat.Expansion) []Finding {
 	list = append(list, mechanismsOff(d)...)
 	list = append(list, doubledKinds(d)...)
 	list = append(list, unboundParts(d)...)
+	list = append(list, girthLost(x)...)
 	return append(list, keysOutside(d)...)
 }
 
