@@ -181,6 +181,8 @@ var table = map[string]func() Edit{
 	"make-home":        func() Edit { return &MakeHome{} },
 	"set-pivot":        func() Edit { return &SetPivot{} },
 	"arrange-controls": func() Edit { return &ArrangeControls{} },
+	"extend-chain":     func() Edit { return &ExtendChain{} },
+	"reverse-chain":    func() Edit { return &ReverseChain{} },
 	"pin-end":          func() Edit { return &PinEnd{} },
 	"add-mechanism":    func() Edit { return &AddMechanism{} },
 	"set-parameters":   func() Edit { return &SetParameters{} },

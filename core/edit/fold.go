@@ -215,6 +215,12 @@ func (f *folding) mechanism(i int) error {
 		}
 		source.Controls, source.Places = f.backAll(origin, now.Controls), now.Places
 	}
+	if !slices.Equal(now.Joints, was.Joints) {
+		if f.only {
+			return fmt.Errorf("the joints of %s come from its source; change them there, or detach the repeat", now.Name)
+		}
+		source.Joints = f.backAll(origin, now.Joints)
+	}
 	f.own[source.ID] = true
 	return nil
 }

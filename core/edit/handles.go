@@ -20,6 +20,9 @@ type ShapeControls struct {
 	Shape    rig.Shape `json:"shape,omitempty"` // empty to keep the shape
 	Size     float64   `json:"size,omitempty"`  // times the size it has, or that fits; 0 for 1
 	Along    float64   `json:"along,omitempty"` // how far it is set along the control's main axis, metres
+	// Move and Turn set the outline elsewhere in the control's own frame: turned about its middle, then moved, metres.
+	Move mgl64.Vec3      `json:"move,omitzero"`
+	Turn *rig.Quaternion `json:"turn,omitempty"`
 }
 
 // Title implements Edit.
@@ -42,8 +45,14 @@ func (e *ShapeControls) Apply(c *Context, d *rig.Document) error {
 	if size == 0 {
 		size = 1
 	}
-	if !(size >= 1/float64(MaxShapeSize) && size <= MaxShapeSize) || !geometry.Finite(e.Along) {
+	if !(size >= 1/float64(MaxShapeSize) && size <= MaxShapeSize) || !geometry.Finite(e.Along) || !geometry.FiniteVector(e.Move) || e.Move.Len() > rig.MaxCoordinate {
 		return fmt.Errorf("a shape is made %g to %d times as large, not %g times", 1/float64(MaxShapeSize), MaxShapeSize, size)
+	}
+	turn := mgl64.QuatIdent()
+	if e.Turn != nil {
+		if turn = e.Turn.Quat(); !geometry.Finite(turn.W, turn.V[0], turn.V[1], turn.V[2]) {
+			return errors.New("a shape is turned by a quaternion x, y, z, w with a length")
+		}
 	}
 	if e.Shape != "" && !slices.Contains(rig.Shapes, e.Shape) {
 		return fmt.Errorf("there is no shape %q; there are %v", e.Shape, rig.Shapes)
@@ -64,7 +73,7 @@ func (e *ShapeControls) Apply(c *Context, d *rig.Document) error {
 		}
 		shaped := make([]mgl64.Vec3, len(outline))
 		for i, p := range outline {
-			shaped[i] = middle.Add(p.Sub(middle).Mul(size))
+			shaped[i] = middle.Add(turn.Rotate(p.Sub(middle)).Mul(size)).Add(e.Move)
 			if e.Shape == "" {
 				shaped[i] = shaped[i].Add(geometry.MainAxis.Mul(e.Along))
 			}

@@ -23,6 +23,7 @@ type Declaration struct {
 	Hosts      []string           `json:"hosts"`    // kinds that can be its host
 	Arranges   bool               `json:"arranges"` // it is an Arranger
 	Pins       bool               `json:"pins"`     // it is a Pinner
+	Extends    bool               `json:"extends"`  // it is an Extender
 	Called     string             `json:"called"`   // its title within a sentence; NewRegistry fills it in
 	Waves      bool               `json:"waves"`    // the body map draws it as a wave
 	Options    parameter.Declared `json:"options"`  // asked once, when it is built

@@ -31,6 +31,12 @@ type Arranger interface {
 	Arrange(site *Site, controls []string, places []float64) error
 }
 
+// Extender is a kind whose chain can end at another joint later, while the rest pose stays.
+type Extender interface {
+	// Extend fits the controls of the site's mechanism, whose joints are the new ones already, to where its chain ends now.
+	Extend(site *Site) error
+}
+
 // Pinner is a kind whose chain has ends that can be pinned.
 type Pinner interface {
 	// Pin returns the parameters with which an end, the last or the first, stays at its control or is free.

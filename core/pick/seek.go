@@ -16,13 +16,14 @@ type Snap string
 
 // What places keep to.
 const (
-	Volume Snap = "volume" // the middle of the volume under the pointer
-	Vertex Snap = "vertex" // the nearest vertex of the surface under the pointer
-	Joint  Snap = "joint"  // the joint nearest to the pointer
-	Centre Snap = "centre" // the middle of the part under the pointer
-	Grid   Snap = "grid"   // whole steps of the grid, in the plane that faces the viewer
-	Ground Snap = "ground" // the ground, height 0
-	Free   Snap = "free"   // nothing: the plane that faces the viewer
+	Volume Snap = "volume"  // the middle of the volume under the pointer
+	Skin   Snap = "surface" // where the pointer meets the first surface
+	Vertex Snap = "vertex"  // the nearest vertex of the surface under the pointer
+	Joint  Snap = "joint"   // the joint nearest to the pointer
+	Centre Snap = "centre"  // the middle of the part under the pointer
+	Grid   Snap = "grid"    // whole steps of the grid, in the plane that faces the viewer
+	Ground Snap = "ground"  // the ground, height 0
+	Free   Snap = "free"    // nothing: the plane that faces the viewer
 )
 
 // Aim is what is sought: along a ray, from a place that is being moved.
@@ -48,6 +49,10 @@ func Seek(a Aim, joints []rig.Joint, parts []*mesh.Mesh) (place mgl64.Vec3, ok b
 	}
 	a.Ray.Direction = a.Ray.Direction.Normalize()
 	switch a.Snap {
+	case Skin:
+		if m := firstHit(a.Ray, parts); m != nil {
+			place, ok = a.Ray.Origin.Add(a.Ray.Direction.Mul(m.Hits(a.Ray)[0].Distance)), true
+		}
 	case Vertex:
 		place, ok = nearestVertex(a.Ray, parts)
 	case Joint:

@@ -52,6 +52,8 @@ func TestEveryDeclarationIsWhole(t *testing.T) {
 		assert.Equal(t, arranges, declared.Arranges)
 		_, pins := kind.(mechanism.Pinner)
 		assert.Equal(t, pins, declared.Pins)
+		_, extends := kind.(mechanism.Extender)
+		assert.Equal(t, extends, declared.Extends)
 	}
 	_, _, err := kinds.All().Find("treadmill")
 	assert.ErrorContains(t, err, `no mechanism of the kind "treadmill"`)

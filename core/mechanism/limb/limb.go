@@ -28,7 +28,7 @@ func (Kind) Declare() mechanism.Declaration {
 		Kind: Name, Title: "Limb", Stand: mechanism.OnChain, Roles: []mechanism.Role{
 			mechanism.ChainRole(3, "The joints from the root to the tip; the two ends are enough."),
 			mechanism.HandleRole("target", "Target", 1, 1), mechanism.HandleRole("pole", "Pole", 0, 1),
-		}, Hosts: []string{},
+		}, Hosts: []string{}, Extends: true,
 		Summary: "The tip reaches for a target and stays there while the body moves; the joints between bend in proportion, towards a pole. For legs, arms and cranes.",
 		Options: options(), Parameters: parameters(),
 	}
@@ -81,6 +81,33 @@ func (Kind) Build(site *mechanism.Site) error {
 		}
 		site.Mechanism.Controls = append(site.Mechanism.Controls, pole)
 	}
+	return nil
+}
+
+// Extend implements mechanism.Extender: the target goes to where the limb ends now, and looks as it did. What bends it stays.
+func (Kind) Extend(site *mechanism.Site) error {
+	rest, err := site.Chain(3)
+	if err != nil {
+		return err
+	}
+	places := make([]mgl64.Vec3, len(rest))
+	for i := range rest {
+		places[i] = rest[i].Position
+	}
+	if err := checkBones(site, places); err != nil {
+		return err
+	}
+	toward := mgl64.Vec3{}
+	if len(site.Mechanism.Controls) > 1 {
+		toward = site.Document.Control(site.Mechanism.Controls[1]).Position.Sub(places[0])
+	}
+	if b, straight := newBends(places, toward); straight && toward == (mgl64.Vec3{}) {
+		return errors.New("it would be straight so, and not know which way it bends; end it elsewhere, or bend it a little")
+	} else if b.most < b.rest {
+		return errors.New("it would curl over itself so; end it elsewhere")
+	}
+	target := site.Document.Control(site.Mechanism.Controls[0])
+	target.Position = places[len(places)-1]
 	return nil
 }
 

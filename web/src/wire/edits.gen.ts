@@ -13,7 +13,7 @@ export type Change =
   | { kind: "add-measure"; measure: string; name: string; of: Array<string>; axis: number[] }
   | { kind: "add-mechanism"; mechanism: string; name: string; joints?: Array<string>; host?: string; options?: Set; parameters?: Set; blend?: boolean; roles?: Record<string, Array<string>> }
   | { kind: "add-parts"; from: string; parts: Array<{ name: string; mesh: string; vertices: number; colour: string; joints?: Array<number>; weights?: string; morphs?: Array<{ name: string; deltas: string; value: number }>; look?: { material: string; images?: Array<string> } }>; joints?: Array<{ name: string; parent: number; position: number[]; rotation: number[] }>; clips?: Array<{ name: string; end: number; jointTracks?: Array<{ joint: string; property: string; keys: Array<{ frame: number; value: number[]; ease: string }> }>; morphTracks?: Array<{ part: string; morph: string; keys: Array<{ frame: number; value: number; ease: string }> }> }>; notes?: Array<string> }
-  | { kind: "add-repeat"; name: string; rule: string; sources: Array<string>; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; like?: string; replace?: string; pattern?: string; through?: boolean }
+  | { kind: "add-repeat"; name: string; rule: string; sources: Array<string>; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; like?: string; replace?: string; pattern?: string; through?: boolean; stand?: string; ground?: boolean }
   | { kind: "arrange-controls"; mechanism: string; controls: Array<string>; places: Array<number> }
   | { kind: "bind"; parts: Array<string>; joints: Array<string>; blend?: number; alike?: boolean }
   | { kind: "bind-rigid"; parts: Array<string>; joint: string; faces?: Array<number>; alike?: boolean }
@@ -23,7 +23,7 @@ export type Change =
   | { kind: "change-driver"; id: string; by?: Array<Address>; on?: boolean; parameters?: Set }
   | { kind: "change-group"; group: string; add?: Array<string>; like?: Array<string>; of?: Array<string>; remove?: Array<string>; colour?: string; sight?: string; locked?: boolean; backstage?: boolean }
   | { kind: "change-part"; part: string; sight?: string; locked?: boolean; colour?: string }
-  | { kind: "change-repeat"; repeat: string; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; replace?: string; pattern?: string }
+  | { kind: "change-repeat"; repeat: string; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; replace?: string; pattern?: string; stand?: string; ground?: boolean }
   | { kind: "change-specimen"; name?: string; fps?: number }
   | { kind: "colour-controls"; controls: Array<string>; colour: string }
   | { kind: "delete-clip"; clip: string }
@@ -34,8 +34,10 @@ export type Change =
   | { kind: "divide-chain"; joints: Array<string>; count: number }
   | { kind: "drive-parameter"; mechanism: string; key: string; control?: string; dial?: Channel }
   | { kind: "drop-difference"; repeat: string; copy: number; of: string }
+  | { kind: "extend-chain"; mechanism: string; last: string }
   | { kind: "fit-model"; parts?: Array<string>; scale: number; up: string; faces?: string; turn?: number; move: number[]; ground?: boolean }
   | { kind: "flip-faces"; parts: Array<string>; faces?: Array<number> }
+  | { kind: "hand-up-weights"; joints: Array<string> }
   | { kind: "hang-controls"; controls: Array<string>; space: string }
   | { kind: "insert-joint"; before: string; position?: number[]; name?: string }
   | { kind: "key-pose"; clip: string; frame: number; ease: string; poses: Array<{ control: string; values: Record<Channel, number> }> }
@@ -63,10 +65,11 @@ export type Change =
   | { kind: "rename"; id: string; name: string }
   | { kind: "rename-many"; ids: Array<string>; search: string; replace: string }
   | { kind: "reparent"; joints: Array<string>; parent: string; connected?: boolean }
+  | { kind: "reverse-chain"; joints: Array<string> }
   | { kind: "set-keys"; clip: string; keys: Array<{ control: string; channel: Channel; frame: number; value: number; ease: string }> }
   | { kind: "set-parameters"; mechanism: string; values: Set; time: number }
   | { kind: "set-pivot"; controls: Array<string>; place?: number[] }
-  | { kind: "shape-controls"; controls: Array<string>; shape?: string; size?: number; along?: number }
+  | { kind: "shape-controls"; controls: Array<string>; shape?: string; size?: number; along?: number; move?: number[]; turn?: number[] }
   | { kind: "split-off"; joint: string }
   | { kind: "split-part"; part: string; faces: Array<number>; name: string }
   | { kind: "split-pieces"; part: string }

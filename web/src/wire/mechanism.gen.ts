@@ -36,6 +36,7 @@ export interface Declaration {
   hosts: string[]; // kinds that can be its host
   arranges: boolean; // it is an Arranger
   pins: boolean; // it is a Pinner
+  extends: boolean; // it is an Extender
   called: string; // its title within a sentence; NewRegistry fills it in
   waves: boolean; // the body map draws it as a wave
   options: ParameterDeclaration[]; // asked once, when it is built

@@ -94,6 +94,10 @@ export const Volume: Snap = "volume"; // the middle of the volume under the poin
 /**
  * What places keep to.
  */
+export const Skin: Snap = "surface"; // where the pointer meets the first surface
+/**
+ * What places keep to.
+ */
 export const Vertex: Snap = "vertex"; // the nearest vertex of the surface under the pointer
 /**
  * What places keep to.

@@ -489,7 +489,21 @@ export interface Repeat {
   replace: string; // text in the sources' names that Pattern takes the place of; empty for the whole name
   pattern: string; // * is the source's name, each run of # the counter; empty in a mirror for the other side's name
   differences: Difference[];
+  stand?: Stand; // of a series
+  ground?: boolean; // of a series: each copy is set as low as the source stands
 }
+/**
+ * Stand is how the copies of a series stand at their stations.
+ */
+export type Stand = string;
+/**
+ * The ways to stand.
+ */
+export const AsStation: Stand = ""; // turned as the station is against what the source stands at
+/**
+ * The ways to stand.
+ */
+export const Upright: Stand = "upright"; // turned about the vertical alone
 /**
  * Difference is what one copy keeps of its own against its source. What is left out follows the source.
  */
