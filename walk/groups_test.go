@@ -3,6 +3,7 @@ package walk
 import (
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -92,4 +93,41 @@ func TestAControlIsAddedAndHung(t *testing.T) {
 	p.field("Control or joint to hang on", rig.RootName+kb.Enter)
 	p.settled()
 	assert.Equal(t, now.ControlNamed(rig.RootName).ID, a.specimen(t, id).Document.ControlNamed("saddle").Space)
+}
+
+// TestAShapeIsSetByHandAndAPivotPicked drags the outline of a control, grows it, and picks what it turns about on the model.
+func TestAShapeIsSetByHandAndAPivotPicked(t *testing.T) {
+	a := start(t, t.TempDir(), true)
+	p := openBrowser(t)
+	p.open(a.server.URL)
+	p.button("Quillwick")
+	p.settled()
+	id := p.presentID()
+	p.button("Controls")
+	p.settled()
+	d := a.specimen(t, id).Document
+	control := d.ControlNamed("spine_ctl_3")
+	require.NotNil(t, control)
+	p.button("control spine_ctl_3")
+	p.button("By hand on the stage")
+	grip := p.gripOf("spine_ctl_3")
+	p.drag(grip, spot{grip.X, grip.Y - 60})
+	p.settled()
+	moved := a.specimen(t, id).Document.Control(control.ID)
+	assert.Greater(t, moved.Outline[0].Sub(control.Outline[0]).Len(), 0.01)
+	p.look("shaping")
+	p.key(kb.Escape)
+	p.button("about a pick on the model")
+	p.look("placing")
+	at := p.onScreen(d.Joints[8].Position)
+	p.click(at)
+	p.settled()
+	pivoted := a.specimen(t, id).Document.Control(control.ID)
+	require.NotNil(t, pivoted.Pivot)
+	assert.Equal(t, "Set the pivot of spine_ctl_3", a.specimen(t, id).Undo)
+	evaluate[chromedp.Void](p, `document.querySelectorAll("aside details").forEach(d => { d.open = true })`)
+	p.field("Pivot Y", "0.5"+kb.Enter)
+	p.settled()
+	now := a.specimen(t, id).Document.Control(control.ID)
+	assert.InDelta(t, 0.5, now.Home().Apply(*now.Pivot)[1], 1e-9)
 }

@@ -132,7 +132,12 @@ func (p *page) do(actions ...chromedp.Action[chromedp.Void]) {
 	require.NoError(p.t, chromedp.Do(p.ctx, actions...))
 }
 
-func (p *page) open(url string) { p.t.Helper(); p.do(chromedp.Navigate(url)) }
+// open opens an address as somebody who was here before.
+func (p *page) open(url string) {
+	p.t.Helper()
+	p.do(chromedp.Navigate(url))
+	evaluate[chromedp.Void](p, `localStorage.setItem("myriapod begun", "yes")`)
+}
 
 // wait waits until a JavaScript expression is true.
 func (p *page) wait(what, expression string) {

@@ -13,6 +13,7 @@ import { CardEdge, useCardWidth } from "./CardEdge";
 import { FirstSteps } from "./FirstSteps";
 import { Help } from "./Help";
 import { History } from "./History";
+import { PlacingNote } from "./PlacingNote";
 import { PlateHeader } from "./PlateHeader";
 import { Search } from "./Search";
 import { SightSwitches } from "./SightSwitches";
@@ -67,6 +68,7 @@ export function SpecimenPage({ id }: { id: string }) {
             <Drift />
             <FirstSteps />
             <LayingBar />
+            <PlacingNote />
             <Register />
             <History />
             <p className="caption absolute left-4 bottom-3 pointer-events-none">

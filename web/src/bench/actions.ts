@@ -1,5 +1,6 @@
 import { edit, showHistory, travel } from "../server/session";
 import { act, startPicking } from "../stage/picking";
+import { startShaping } from "../stage/shaping";
 import { look } from "../stage/view";
 import { go } from "../state/address";
 import { documentOf, STEPS, setState, state } from "../state/store";
@@ -29,6 +30,8 @@ function removeChosen() {
 
 function leave() {
   const s = state();
+  if (s.placing) return setState({ placing: undefined });
+  if (s.shaping) return startShaping();
   if (s.asking) setState({ asking: undefined });
   else if (s.laying) setState({ laying: undefined });
   else if (s.picking) startPicking();
@@ -168,6 +171,10 @@ function nameOfKey(event: KeyboardEvent): string {
 /** onKey runs the action of a key press, unless the person is typing. */
 export function onKey(event: KeyboardEvent) {
   const target = event.target as HTMLElement;
+  if (event.key === "Escape" && target.matches?.("input, textarea, select")) {
+    requestAnimationFrame(() => target.blur()); // one leaves the field first; only then what else there is to leave
+    return;
+  }
   const typing = target.matches?.("input:not([type=range]):not([type=checkbox]), textarea, select, [contenteditable]");
   if (typing || state().searchOpen || state().helpOpen) return;
   const pressed = nameOfKey(event);

@@ -133,3 +133,25 @@ export function EndTools({ mechanism: m }: { mechanism: Mechanism }) {
     </Section>
   );
 }
+
+/** ExtendTools has a chain end at another joint: any below its first. */
+export function ExtendTools({ mechanism: m }: { mechanism: Mechanism }) {
+  const d = documentOf();
+  const below = new Set(m.joints.slice(0, 1));
+  for (const id of below) for (const j of d.joints) if (j.parent === id) below.add(j.id);
+  const last = m.joints.at(-1) ?? "";
+  return (
+    <Section title="Where it ends">
+      <p className="text-ink-soft">
+        It pulls {m.joints.length} joints, to {nameOf(last)}.
+      </p>
+      <HangField
+        label="Joint to end at"
+        placeholder="let it end at"
+        verb="End"
+        carriers={d.joints.filter((j) => below.has(j.id) && j.id !== last && j.id !== m.joints[0])}
+        onHang={(joint) => void edit({ kind: "extend-chain", mechanism: m.id, last: joint }, "Extending")}
+      />
+    </Section>
+  );
+}

@@ -136,9 +136,9 @@ export function JointCard({ joint }: { joint: Joint }) {
       {step === "mechanisms" && <BuildTools on={[joint]} />}
       {step !== "motion" && <AddControl at={[joint]} />}
       <GroupTools ids={[joint.id]} />
+      {step !== "motion" && <RepeatTools joints={[joint]} />}
       {step === "skeleton" && (
         <>
-          <RepeatTools joints={[joint]} />
           <OrientTools joints={[joint]} />
           <HangTools joints={[joint]} />
           <NameTools ids={[joint.id]} first={joint.name} />
@@ -237,14 +237,22 @@ export function ChainCard({ joints }: { joints: Joint[] }) {
               Divide
             </button>
           </form>
+          <button
+            type="button"
+            className="underline"
+            title="It begins where it ended; the joints keep their names in order"
+            onClick={() => void edit({ kind: "reverse-chain", joints: ids })}
+          >
+            turn it round
+          </button>
         </Section>
       )}
       <AddControl at={joints} />
       <GroupTools ids={ids} />
       <NameTools ids={ids} first={joints[0]?.name ?? ""} />
+      {step !== "motion" && <RepeatTools joints={joints} />}
       {step === "skeleton" && (
         <>
-          <RepeatTools joints={joints} />
           <OrientTools joints={joints} />
           <HangTools joints={joints} />
         </>

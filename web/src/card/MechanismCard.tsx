@@ -4,10 +4,12 @@ import { documentOf, setState, useMyriapod } from "../state/store";
 import type { Value } from "../wire/parameter.gen";
 import type { Mechanism } from "../wire/rig.gen";
 import { linkOf } from "../work/values";
-import { ArrangeTools, EndTools, MatchTools } from "./ChainTools";
+import { ArrangeTools, EndTools, ExtendTools, MatchTools } from "./ChainTools";
 import { CopyNote } from "./CopyNote";
+import { GroupTools } from "./GroupTools";
 import { ParameterRow } from "./ParameterRow";
 import { CardHead, CardLink, Section } from "./parts";
+import { RepeatTools } from "./RepeatTools";
 
 function tryValue(mechanism: string, key: string, value: Value) {
   setState((s) => ({ tried: { ...s.tried, [mechanism]: { ...s.tried[mechanism], [key]: value } } }));
@@ -24,6 +26,7 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
   if (!kind) return null;
   const guests = d.mechanisms.filter((m) => m.host === mechanism.id);
   const host = d.mechanisms.find((m) => m.id === mechanism.host);
+  const tops = d.joints.filter((j) => mechanism.joints.includes(j.id) && !mechanism.joints.includes(j.parent ?? ""));
   return (
     <>
       <CardHead id={mechanism.id} name={mechanism.name}>
@@ -67,6 +70,9 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
       <MatchTools mechanism={mechanism} />
       {kind.arranges && <ArrangeTools mechanism={mechanism} />}
       {kind.pins && <EndTools mechanism={mechanism} />}
+      {kind.extends && <ExtendTools mechanism={mechanism} />}
+      {tops.length > 0 && <RepeatTools joints={tops} />}
+      <GroupTools ids={[mechanism.id, ...mechanism.controls]} />
       <Section title="Works with">
         {host && <CardLink id={host.id} what="bends" />}
         {guests.map((g) => (

@@ -1,4 +1,7 @@
 import { edit } from "../server/session";
+import { startShaping } from "../stage/shaping";
+import { useMyriapod } from "../state/store";
+import { DEGREE } from "../text/numbers";
 import type { Control, Shape } from "../wire/rig.gen";
 import { chosenControls } from "../work/channels";
 import { NumberField } from "./NumberField";
@@ -19,6 +22,7 @@ export const SHAPES: { shape: Shape; title: string }[] = [
 export function OutlineTools({ control }: { control: Control }) {
   const controls = () => chosenControls().map((c) => c.id);
   const shape = (change: object) => void edit({ kind: "shape-controls", controls: controls(), ...change }, "Shaping");
+  const byHand = useMyriapod((s) => s.shaping?.control === control.id);
   const reach = Math.max(...control.outline.map((p) => Math.hypot(...p)), 0.01);
   return (
     <Section title="Shape">
@@ -45,15 +49,41 @@ export function OutlineTools({ control }: { control: Control }) {
           Fit anew
         </button>
       </div>
-      <div className="mt-1.5">
-        <NumberField
-          label="Slide along its axis by"
-          unit="m"
-          value={0}
-          step={0.01 * reach}
-          onKeep={(along) => along !== 0 && shape({ along })}
-        />
-      </div>
+      <button
+        type="button"
+        className="action mt-1.5"
+        aria-pressed={byHand}
+        onClick={() => startShaping(byHand ? undefined : control.id)}
+      >
+        {byHand ? "✓ By hand on the stage" : "By hand on the stage"}
+      </button>
+      <details className="mt-1">
+        <summary className="underline cursor-pointer">by numbers</summary>
+        {(["X", "Y", "Z"] as const).map((axis, i) => (
+          <NumberField
+            key={axis}
+            label={`Set it along ${axis} by`}
+            unit="m"
+            value={0}
+            step={0.01 * reach}
+            onKeep={(by) => by !== 0 && shape({ move: [0, 0, 0].with(i, by) })}
+          />
+        ))}
+        {(["X", "Y", "Z"] as const).map((axis, i) => (
+          <NumberField
+            key={axis}
+            label={`Turn it about ${axis} by`}
+            unit="°"
+            decimals={1}
+            value={0}
+            step={1}
+            onKeep={(by) => {
+              const half = (by * DEGREE) / 2;
+              if (by !== 0) shape({ turn: [0, 0, 0, Math.cos(half)].with(i, Math.sin(half)) });
+            }}
+          />
+        ))}
+      </details>
       <div className="flex items-center justify-between mt-1.5">
         <label className="flex items-center gap-2">
           Colour

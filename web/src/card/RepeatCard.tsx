@@ -45,6 +45,28 @@ export function RepeatCard({ repeat }: { repeat: Repeat }) {
             onKeep={(v) => void change({ point: repeat.point.map((p, i) => (i === k ? v : p)) })}
           />
         ))}
+      {repeat.rule === "series" && (
+        <div className="flex gap-4 py-1">
+          <label className="flex gap-1.5">
+            <input
+              type="checkbox"
+              className="accent-violet"
+              checked={repeat.stand === "upright"}
+              onChange={(e) => void change({ stand: e.target.checked ? "upright" : "" })}
+            />
+            upright
+          </label>
+          <label className="flex gap-1.5">
+            <input
+              type="checkbox"
+              className="accent-violet"
+              checked={!!repeat.ground}
+              onChange={(e) => void change({ ground: e.target.checked })}
+            />
+            as low as the source stands
+          </label>
+        </div>
+      )}
       <Section title="Names of the copies">
         <form
           className="flex flex-col gap-1"

@@ -21,6 +21,8 @@ function AxisField({ label, value, onChange }: { label: string; value: Axis; onC
   );
 }
 
+type Rule = Omit<Extract<Change, { kind: "add-repeat" }>, "kind" | "name" | "sources">;
+
 /** RepeatTools makes live copies of the chosen joints: each with all below it and what stands on it. */
 export function RepeatTools({ joints }: { joints: Joint[] }) {
   const d = documentOf();
@@ -33,13 +35,21 @@ export function RepeatTools({ joints }: { joints: Joint[] }) {
   const [stations, setStations] = useState(() => carrier?.name.replace(/\d+(?!.*\d)/, "*") ?? "");
   const sources = tops.map((j) => j.id);
   const [there, setThere] = useState<string>();
-  const series = { rule: "series", like: stations } as const;
-  const look = async () => {
-    const seen = await foresee({ kind: "add-repeat", name: "", sources, ...series });
-    setThere(typeof seen === "string" ? seen : `${seen?.added.length ?? 0} joints more`);
+  const [upright, setUpright] = useState(false);
+  const [ground, setGround] = useState(false);
+  const series = { rule: "series", like: stations, stand: upright ? "upright" : "", ground } as const;
+  const mirrored: Rule = { rule: "mirror", point: [0, 0, 0], through: true, direction: [...AXES[mirror]] };
+  const ringed = (): Rule => ({ rule: "ring", count: Number.parseInt(count, 10) || 0, direction: [...AXES[ring]] });
+  const look = async (rule: Rule) => {
+    const seen = await foresee({ kind: "add-repeat", name: "", sources, ...rule });
+    const names = typeof seen === "object" ? seen.added : [];
+    setThere(
+      typeof seen === "string"
+        ? seen
+        : `${names.length} joints more: ${names.slice(0, 3).join(", ")}${names.length > 3 ? " …" : ""}`,
+    );
   };
-  type Repeating = Extract<Change, { kind: "add-repeat" }>;
-  const make = async (change: Omit<Repeating, "kind" | "name" | "sources">) => {
+  const make = async (change: Rule) => {
     const made = await edit({ kind: "add-repeat", name: "", sources, ...change }, "Repeating");
     const added = made?.document.repeats.at(-1);
     if (added) setState({ chosen: [added.id] });
@@ -51,7 +61,9 @@ export function RepeatTools({ joints }: { joints: Joint[] }) {
         <button
           type="button"
           className="action"
-          onClick={() => void make({ rule: "mirror", point: [0, 0, 0], through: true, direction: [...AXES[mirror]] })}
+          onPointerEnter={() => void look(mirrored)}
+          onFocus={() => void look(mirrored)}
+          onClick={() => void make(mirrored)}
         >
           Mirror
         </button>
@@ -61,10 +73,15 @@ export function RepeatTools({ joints }: { joints: Joint[] }) {
         className="flex gap-2 items-center py-0.5"
         onSubmit={(e) => {
           e.preventDefault();
-          void make({ rule: "ring", count: Number.parseInt(count, 10) || 0, direction: [...AXES[ring]] });
+          void make(ringed());
         }}
       >
-        <button type="submit" className="action">
+        <button
+          type="submit"
+          className="action"
+          onPointerEnter={() => void look(ringed())}
+          onFocus={() => void look(ringed())}
+        >
           Ring
         </button>
         of{" "}
@@ -98,16 +115,38 @@ export function RepeatTools({ joints }: { joints: Joint[] }) {
               setStations(e.target.value);
               setThere(undefined);
             }}
-            onFocus={() => void look()}
-            onBlur={() => void look()}
+            onFocus={() => void look(series)}
+            onBlur={() => void look(series)}
             title={`For example ${chainOf(carrier.id)
               .slice(0, 2)
               .map((id) => d.joints.find((j) => j.id === id)?.name)
               .join(", ")} …; * is a wildcard`}
           />
-          <span className="text-ink-soft">{there}</span>
         </form>
       )}
+      {carrier && (
+        <div className="flex gap-3">
+          <label className="flex gap-1.5" title="Each turned about the vertical alone, however its joint is tilted">
+            <input
+              type="checkbox"
+              className="accent-violet"
+              checked={upright}
+              onChange={(e) => setUpright(e.target.checked)}
+            />
+            series upright
+          </label>
+          <label className="flex gap-1.5" title="Each as low as the source stands">
+            <input
+              type="checkbox"
+              className="accent-violet"
+              checked={ground}
+              onChange={(e) => setGround(e.target.checked)}
+            />
+            on the ground
+          </label>
+        </div>
+      )}
+      <p className="text-ink-soft min-h-5">{there}</p>
     </Section>
   );
 }

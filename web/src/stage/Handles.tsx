@@ -9,6 +9,7 @@ import { seenState } from "../state/groups";
 import { useMyriapod } from "../state/store";
 import type { Control, Document } from "../wire/rig.gen";
 import { INKS } from "./Skeleton";
+import { shapedMatrix } from "./shaping";
 import { sideOf } from "./side";
 import { controlMatrix } from "./view";
 
@@ -32,12 +33,15 @@ function makeHandle(control: Control) {
   const geometry = new LineGeometry().setPositions(points);
   const front = new LineMaterial({ linewidth: 2.6 });
   const behind = new LineMaterial({ linewidth: 1.6, depthTest: false, transparent: true, opacity: 0.3 });
+  const outline = new Group();
+  outline.matrixAutoUpdate = false;
+  group.add(outline);
   for (const material of [behind, front]) {
     const line = new Line2(geometry, material);
     line.raycast = () => {};
     line.renderOrder = material === behind ? 22 : 23;
     line.frustumCulled = false;
-    group.add(line);
+    outline.add(line);
   }
   const knobs = new Group();
   const reach = reachOf(control);
@@ -60,7 +64,7 @@ function makeHandle(control: Control) {
     }
   }
   group.add(knobs);
-  return { group, front, behind, knobs };
+  return { group, outline, front, behind, knobs };
 }
 
 /** Handles draws the controls as collars and pennants; the chosen one shows its turning knobs. */
@@ -92,7 +96,8 @@ export function Handles({ document }: { document: Document }) {
       const ghost = sight === "ghost" || seen.sight === "ghost";
       handle.front.transparent = ghost;
       handle.front.opacity = ghost ? 0.35 : 1;
-      handle.knobs.visible = chosen.length === 1 && chosen[0] === control.id && !asked && !seen.locked;
+      handle.knobs.visible =
+        !useMyriapod.getState().shaping && chosen.length === 1 && chosen[0] === control.id && !asked && !seen.locked;
       // A knob that would turn nothing is not there.
       KNOBS.forEach(({ channel }, k) => {
         const there = !control.channels?.[channel]?.locked;
@@ -121,6 +126,18 @@ export function Handles({ document }: { document: Document }) {
     show(useMyriapod.getState().frame);
     return useMyriapod.subscribe((s, before) => s.frame !== before.frame && show(s.frame));
   }, [handles, document.controls, states, step, chosen, invalidate]);
+
+  const shaping = useMyriapod((s) => s.shaping);
+  useEffect(() => {
+    document.controls.forEach((control, i) => {
+      const outline = handles[i]?.outline;
+      if (!outline) return;
+      if (shaping?.control === control.id) outline.matrix.copy(shapedMatrix(control, shaping));
+      else outline.matrix.identity();
+      outline.matrixWorldNeedsUpdate = true;
+    });
+    invalidate();
+  }, [handles, document.controls, shaping, invalidate]);
 
   if (sight === "hidden" || step === "model" || step === "skeleton") return null;
   return handles.map((handle, i) => <primitive key={document.controls[i]?.id} object={handle.group} />);

@@ -10,7 +10,7 @@ import { Laying } from "./Laying";
 import { Parts } from "./Parts";
 import { Picked } from "./Picked";
 import { pickUnder, pickWindow } from "./picking";
-import { choose, pick, seekAgain, seekCentre, startDrag } from "./pointer";
+import { choose, pick, placeAt, seekAgain, seekCentre, startDrag } from "./pointer";
 import "./probe";
 import { Skeleton } from "./Skeleton";
 import { fitMatrix, look, ROD_ASIDE, view } from "./view";
@@ -150,6 +150,7 @@ export function Stage() {
   const document = useDocument();
   const id = useMyriapod((s) => s.specimen?.id);
   const laying = useMyriapod((s) => !!s.laying);
+  const placing = useMyriapod((s) => !!s.placing);
   const [perPixel, setPerPixel] = useState(0.005);
   const [cursor, setCursor] = useState("default");
   const surface = useRef<HTMLDivElement>(null);
@@ -171,7 +172,7 @@ export function Stage() {
       className="absolute inset-0"
       data-stage
       data-mechanisms={document.mechanisms.length}
-      style={{ cursor: laying ? "crosshair" : cursor }}
+      style={{ cursor: laying || placing ? "crosshair" : cursor }}
       onPointerDownCapture={(event) => {
         if (event.button !== 0) return;
         const { x, y } = at(event);
@@ -184,9 +185,9 @@ export function Stage() {
         }
         const hit = pick(x, y);
         press.current = { x, y, id: hit?.id };
-        drag.current = startDrag(hit, x, y, event.altKey);
+        drag.current = startDrag(hit, x, y, { alt: event.altKey, shift: event.shiftKey });
         if (hit && hit.kind !== "knob" && !state().chosen.includes(hit.id)) choose(hit.id, event.shiftKey);
-        else if (hit && event.shiftKey) choose(hit.id, true);
+        else if (hit && event.shiftKey && !state().shaping) choose(hit.id, true);
         if (view.orbit) view.orbit.enabled = !drag.current;
         if (drag.current) event.currentTarget.setPointerCapture(event.pointerId);
       }}
@@ -221,7 +222,8 @@ export function Stage() {
         drag.current?.end();
         if (!drag.current && still && laying?.centre && event.button === 0) {
           setState({ laying: { ...laying, places: [...laying.places, laying.centre] } });
-        } else if (still && event.button === 0 && state().picking) pickUnder(x, y, event.shiftKey);
+        } else if (still && event.button === 0 && state().placing) placeAt(x, y);
+        else if (still && event.button === 0 && state().picking) pickUnder(x, y, event.shiftKey);
         else if (still && event.button === 0 && !laying && !press.current?.id && !event.shiftKey)
           choose(undefined, false);
         drag.current = undefined;

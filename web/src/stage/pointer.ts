@@ -1,12 +1,13 @@
-import { Matrix4, type PerspectiveCamera, Plane, Vector3 } from "three";
+import { Matrix4, type PerspectiveCamera, Vector3 } from "three";
 import { type Aim, CONTROL_STRIDE, type Frame, JOINT_STRIDE } from "../server/live";
-import { edit, endPull, pose, seek } from "../server/session";
+import { edit, endPull, notify, pose, seek } from "../server/session";
 import { seenState } from "../state/groups";
 import { documentOf, setState, state } from "../state/store";
 import type { Channel, Control } from "../wire/rig.gen";
 import { glideHome, hold } from "../work/motion";
 import { KNOBS, reachOf } from "./Handles";
-import { controlMatrix, placeOf, project, rayAt, view } from "./view";
+import { shapeByHand } from "./shaping";
+import { controlMatrix, placeOf, project, rayAt, slidePlane, view } from "./view";
 
 type Hit = { kind: "knob"; id: string; channel: Channel } | { kind: "control" | "joint" | "part"; id: string };
 
@@ -50,7 +51,7 @@ function controlsPickable(): boolean {
 export function pick(x: number, y: number): Hit | undefined {
   const { camera, canvas, scene } = view;
   const { frame, chosen, sights, step, laying, picking } = state();
-  if (!camera || !canvas || !scene || !frame || laying || picking) return undefined;
+  if (!camera || !canvas || !scene || !frame || laying || picking || state().placing) return undefined;
   const { width, height } = canvas.getBoundingClientRect();
   const d = documentOf();
   const near = (place: Vector3) => {
@@ -59,7 +60,7 @@ export function pick(x: number, y: number): Hit | undefined {
   };
   const matrix = new Matrix4();
   if (controlsPickable() && frame.controls.length === d.controls.length * CONTROL_STRIDE) {
-    const knob = pickKnob(frame, near);
+    const knob = state().shaping ? undefined : pickKnob(frame, near);
     if (knob) return knob;
     let best: Hit | undefined;
     let nearest = NEAR;
@@ -136,8 +137,7 @@ export function channelsOf(id: string): Record<Channel, number> {
 
 /** slide follows the pointer in the plane that faces the viewer through a place. */
 function slide(place: Vector3, x: number, y: number, to: (place: Vector3) => void): (x: number, y: number) => void {
-  const facing = view.camera?.getWorldDirection(new Vector3()) ?? new Vector3(0, 0, 1);
-  const plane = new Plane().setFromNormalAndCoplanarPoint(facing, place);
+  const plane = slidePlane(place);
   const grip = rayAt(x, y).ray.intersectPlane(plane, new Vector3()) ?? place.clone();
   const offset = place.clone().sub(grip);
   return (x, y) => {
@@ -247,12 +247,13 @@ function sizeOfCanvas(): [number, number] {
 }
 
 /** startDrag begins what a press at a place on the canvas takes hold of; undefined leaves the press to the camera. */
-export function startDrag(hit: Hit | undefined, x: number, y: number, alone: boolean): Drag | undefined {
+export function startDrag(hit: Hit | undefined, x: number, y: number, keys: { alt: boolean; shift: boolean }) {
   if (!hit) return undefined;
+  if (state().shaping?.control === hit.id) return shapeByHand(hit.id, x, y, keys.shift, keys.alt);
   if (hit.kind === "knob") return turnControl(hit.id, hit.channel, x, y);
   if (hit.kind === "control") return pullControl(hit.id, x, y);
   if (hit.kind === "joint" && state().step === "skeleton" && state().chosen.includes(hit.id))
-    return moveJoint(hit.id, x, y, !alone);
+    return moveJoint(hit.id, x, y, !keys.alt);
   return undefined;
 }
 
@@ -267,6 +268,17 @@ export function choose(id: string | undefined, add: boolean) {
     if (!id) return add ? {} : { chosen: [] };
     if (!add) return { chosen: [id] };
     return { chosen: s.chosen.includes(id) ? s.chosen.filter((c) => c !== id) : [...s.chosen, id] };
+  });
+}
+
+/** placeAt asks for the place on the model under the pointer, for what waits for one. */
+export function placeAt(x: number, y: number) {
+  const { placing } = state();
+  if (!placing) return;
+  seek({ ...aimAt(x, y), snap: "surface", lock: "" }, (place) => {
+    if (!place) return notify("refused", "There is no surface there; click on the model.");
+    setState({ placing: undefined });
+    placing.take(place);
   });
 }
 

@@ -4,6 +4,7 @@ import {
   Euler,
   Matrix4,
   type PerspectiveCamera,
+  Plane,
   Raycaster,
   type Scene,
   Vector2,
@@ -62,41 +63,80 @@ function fitted(box: Box3, fitting: Fitting): Box3 {
   return box.expandByPoint(new Vector3(-ROD_ASIDE, 0, 0)).expandByPoint(new Vector3(-ROD_ASIDE, 1.8, 0));
 }
 
-/** LEAST_SEEN is how much of the whole specimen is seen at least when something in it is looked at. */
+/** LEAST_SEEN is how much of the whole specimen is seen at least when something in it is looked at, and FILLS how much of the picture it fills. */
 const LEAST_SEEN = 0.15;
+const FILLS = 0.9;
 
-/** look frames the whole specimen, or what is chosen, from the direction named or the present one. */
+/** restBox is what parts, joints and controls take up at rest: all of the model and skeleton, or what is named. */
+async function restBox(only: string[]): Promise<{ joints: Box3; all: Box3 }> {
+  const [joints, all] = [new Box3(), new Box3()];
+  const { specimen } = state();
+  if (!specimen) return { joints, all };
+  const d = specimen.document;
+  const wanted = (id: string) => only.length === 0 || only.includes(id);
+  for (const joint of d.joints) if (wanted(joint.id)) joints.expandByPoint(new Vector3(...joint.position));
+  all.union(joints);
+  for (const control of d.controls) if (only.includes(control.id)) all.expandByPoint(new Vector3(...control.position));
+  const shown = d.parts.filter((p) => wanted(p.id) && (only.length > 0 || p.sight !== "hidden"));
+  await Promise.all(
+    shown.map(async (p) => {
+      const geometry = await loadMesh(specimen.id, p.mesh).catch(() => undefined);
+      if (geometry?.boundingBox) all.union(geometry.boundingBox);
+    }),
+  );
+  return { joints, all };
+}
+
+/** posedBox is what is seen now: the joints where they stand, with as much about them as the body has at rest. */
+function posedBox(only: string[], joints: Box3, all: Box3): Box3 {
+  const { frame, specimen, step } = state();
+  if (!frame || !specimen || joints.isEmpty() || step === "model" || step === "skeleton") return all;
+  const posed = new Box3();
+  specimen.document.joints.forEach((joint, i) => {
+    if (only.length === 0 || only.includes(joint.id))
+      posed.expandByPoint(new Vector3().fromArray(frame.joints, i * JOINT_STRIDE + 9));
+  });
+  posed.min.add(all.min).sub(joints.min);
+  posed.max.add(all.max).sub(joints.max);
+  return posed;
+}
+
+/** distanceTo is how far from the middle of a box a camera stands that sees all of it in a direction. */
+function distanceTo(box: Box3, camera: PerspectiveCamera, direction: Vector3): number {
+  const forward = direction.clone().normalize().negate();
+  const right = forward.clone().cross(camera.up).normalize();
+  const up = right.clone().cross(forward);
+  const tall = Math.tan((camera.fov * Math.PI) / 360) * FILLS;
+  const middle = box.getCenter(new Vector3());
+  let distance = 0;
+  for (const x of [box.min.x, box.max.x])
+    for (const y of [box.min.y, box.max.y])
+      for (const z of [box.min.z, box.max.z]) {
+        const corner = new Vector3(x, y, z).sub(middle);
+        const wide = Math.abs(corner.dot(right)) / (tall * camera.aspect);
+        distance = Math.max(distance, Math.max(wide, Math.abs(corner.dot(up)) / tall) - corner.dot(forward));
+      }
+  return distance;
+}
+
+/** look frames the whole specimen, or what is chosen, from the direction named or the present one, as it stands now. */
 export async function look(name?: ViewName, only: string[] = []) {
   const { camera, orbit } = view;
-  const specimen = state().specimen;
-  if (!camera || !orbit || !specimen) return;
-  const box = new Box3();
-  for (const joint of specimen.document.joints) {
-    if (only.length === 0 || only.includes(joint.id)) box.expandByPoint(new Vector3(...joint.position));
-  }
-  for (const control of specimen.document.controls) {
-    if (only.includes(control.id)) box.expandByPoint(new Vector3(...control.position));
-  }
-  await Promise.all(
-    specimen.document.parts
-      .filter((p) => only.length === 0 || only.includes(p.id))
-      .map(async (p) => {
-        const geometry = await loadMesh(specimen.id, p.mesh).catch(() => undefined);
-        if (geometry?.boundingBox) box.union(geometry.boundingBox);
-      }),
-  );
+  if (!camera || !orbit || !state().specimen) return;
+  const { joints, all } = await restBox(only);
+  if (only.length === 0) setState({ size: all.isEmpty() ? 2 : all.getSize(new Vector3()).length() || 1 });
+  const box = posedBox(only, joints, all);
   if (box.isEmpty()) box.set(new Vector3(-1, 0, -1), new Vector3(1, 1, 1));
   const { fitting } = state();
   if (fitting) fitted(box, fitting);
-  const middle = box.getCenter(new Vector3());
   const least = only.length > 0 ? LEAST_SEEN * state().size : 0; // a single joint has no size, and is looked at with what is around it
-  const size = Math.max(box.getSize(new Vector3()).length(), least) || 1;
-  if (only.length === 0) setState({ size });
+  const short = least - box.getSize(new Vector3()).length();
+  if (short > 0) box.expandByScalar(short / 2 / Math.sqrt(3));
+  const middle = box.getCenter(new Vector3());
   const direction = name ? new Vector3(...DIRECTIONS[name]) : camera.position.clone().sub(orbit.target);
   if (direction.lengthSq() === 0) direction.set(...DIRECTIONS.perspective);
-  const half = (camera.fov * Math.PI) / 360;
-  const distance = (0.5 * size) / Math.tan(half) / Math.min(1, camera.aspect) ** 0.5;
-  camera.position.copy(middle).addScaledVector(direction.normalize(), distance * 0.74);
+  const distance = distanceTo(box, camera, direction) || 1;
+  camera.position.copy(middle).addScaledVector(direction.normalize(), distance);
   camera.near = distance / 200;
   camera.far = distance * 60;
   camera.updateProjectionMatrix();
@@ -129,6 +169,12 @@ export function rayAt(x: number, y: number) {
     caster.setFromCamera(new Vector2((x / box.width) * 2 - 1, 1 - (y / box.height) * 2), camera);
   }
   return caster;
+}
+
+/** slidePlane is the plane through a place that faces the viewer. */
+export function slidePlane(place: Vector3): Plane {
+  const facing = view.camera?.getWorldDirection(new Vector3()) ?? new Vector3(0, 0, 1);
+  return new Plane().setFromNormalAndCoplanarPoint(facing, place);
 }
 
 /** placeOf is where a joint or control is now. */

@@ -48,6 +48,14 @@ export interface ChosenKey {
   frame: number;
 }
 
+/** Shaping is how the outline of a control is being set by hand. */
+export interface Shaping {
+  control: string;
+  move: Vector;
+  turn: [number, number, number, number];
+  size: number;
+}
+
 /** Fitting is how a model is about to be fitted; box is what it takes up as it came. */
 export interface Fitting {
   scale: number;
@@ -88,6 +96,8 @@ export interface State {
   fitting?: Fitting; // how the model is about to be fitted
   picking?: Picking;
   asking?: { role: string; title: string; ids: string[]; pick(id: string): void }; // a role is being filled by clicks: what can be picked is lit
+  placing?: { title: string; take(place: Vector): void }; // the next click on the model says a place
+  shaping?: Shaping;
   searchOpen: boolean;
   helpOpen: boolean;
   notices: Notice[];

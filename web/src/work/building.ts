@@ -12,6 +12,8 @@ export function goToStep(step: Step) {
     picking: undefined,
     asking: undefined,
     fitting: undefined,
+    placing: undefined,
+    shaping: undefined,
     playing: step === "model" || step === "skeleton" ? false : state().playing,
   });
   pose();
