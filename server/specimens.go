@@ -190,6 +190,19 @@ func (s *Server) foresee(w http.ResponseWriter, r *http.Request) {
 	answer(w, http.StatusOK, preview)
 }
 
+func (s *Server) offers(w http.ResponseWriter, r *http.Request) {
+	var request wire.OffersRequest
+	if !readJSON(w, r, &request) {
+		return
+	}
+	offers, err := s.shelf.Offers(chi.URLParam(r, "id"), request.Chosen)
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	answer(w, http.StatusOK, offers)
+}
+
 func (s *Server) deleteSpecimen(w http.ResponseWriter, r *http.Request) {
 	if on, ok := revisionOf(w, r); ok {
 		s.answerDone(w, s.shelf.Delete(chi.URLParam(r, "id"), on))

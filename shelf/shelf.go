@@ -307,6 +307,19 @@ func (s *Shelf) Foresee(id string, e edit.Edit) (edit.Preview, error) {
 	return preview, nil
 }
 
+// Offers lists the kinds of mechanisms for what is chosen in a specimen, the likeliest first.
+func (s *Shelf) Offers(id string, chosen []string) ([]edit.Offer, error) {
+	_, head, err := s.Store.Head(id)
+	if err != nil {
+		return nil, err
+	}
+	now, err := s.presentOf(id, head)
+	if err != nil {
+		return nil, err
+	}
+	return edit.Offers(&edit.Context{Kinds: s.Kinds, Surfaces: s.Store}, now.expanded.Document, chosen), nil
+}
+
 func (s *Shelf) move(id string, on int, title string, how func(string) error) (State, error) {
 	defer s.editing.take(id)()
 	if err := s.stands(id, on, title); err != nil {

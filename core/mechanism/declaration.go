@@ -26,6 +26,7 @@ type Declaration struct {
 	Extends    bool               `json:"extends"`  // it is an Extender
 	Called     string             `json:"called"`   // its title within a sentence; NewRegistry fills it in
 	Waves      bool               `json:"waves"`    // the body map draws it as a wave
+	Sketch     string             `json:"sketch"`   // a small picture: the data of an SVG path, in a field of 60 by 24
 	Options    parameter.Declared `json:"options"`  // asked once, when it is built
 	Parameters parameter.Declared `json:"parameters"`
 }

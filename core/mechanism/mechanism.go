@@ -31,6 +31,12 @@ type Arranger interface {
 	Arrange(site *Site, controls []string, places []float64) error
 }
 
+// Suitor is a kind that tells how well what is chosen suits it, so that the likeliest is offered first.
+type Suitor interface {
+	// Suits returns how likely the kind is what somebody wants who has chosen these things, from 0 to 1. They can stand in its first role.
+	Suits(d *rig.Document, chosen []string) float64
+}
+
 // Extender is a kind whose chain can end at another joint later, while the rest pose stays.
 type Extender interface {
 	// Extend fits the controls of the site's mechanism, whose joints are the new ones already, to where its chain ends now.

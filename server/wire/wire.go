@@ -64,6 +64,11 @@ type ForeseeRequest struct {
 	Edit json.RawMessage `json:"edit"`
 }
 
+// OffersRequest asks what can be built on what is chosen.
+type OffersRequest struct {
+	Chosen []string `json:"chosen"`
+}
+
 // EditRequest asks for an edit made on a revision. Job names it for progress.
 type EditRequest struct {
 	On   int             `json:"on"`

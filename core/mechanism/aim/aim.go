@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -37,6 +38,7 @@ func (Kind) Declare() mechanism.Declaration {
 			mechanism.HandleRole("bar", "Bar", 0, 1),
 			{Name: "targets", Title: "Targets", Does: mechanism.Answers, Controls: true, Made: true, As: "eyes"},
 		}, Hosts: []string{},
+		Sketch:  "M8 12a5 5 0 1 0 .1 0M14 16L44 10M40 6l8 3l-6 6M52 6a4 4 0 1 0 .1 0",
 		Summary: "Each joint turns to a target of its own; a bar carries the targets of several. For eyes, turrets and lamps.",
 		Options: parameter.Declared{
 			{
@@ -60,6 +62,16 @@ func (Kind) Declare() mechanism.Declaration {
 			mechanism.Influence(),
 		},
 	}
+}
+
+// Suits implements mechanism.Suitor: single joints may be eyes; those of a chain are none.
+func (Kind) Suits(d *rig.Document, chosen []string) float64 {
+	for _, id := range chosen {
+		if j := d.Joint(id); j != nil && slices.Contains(chosen, j.Parent) {
+			return 0.1
+		}
+	}
+	return 0.4
 }
 
 // Build implements mechanism.Kind: a target for each joint, on a bar where there are several. They hang on the root, and can be switched to

@@ -9,6 +9,7 @@ import (
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
 	"myriapod/core/parameter"
+	"myriapod/core/rig"
 )
 
 // Name is the kind's name in documents.
@@ -23,6 +24,7 @@ func (Kind) Declare() mechanism.Declaration {
 		Kind: Name, Title: "FK chain", Stand: mechanism.OnChain, Roles: []mechanism.Role{
 			mechanism.ChainRole(1, "The joints that are posed one by one."), mechanism.HandleRole("handles", "Handles", 1, 0),
 		}, Hosts: []string{},
+		Sketch:  "M4 18L20 10L38 12L56 4M4 14a4 4 0 1 0 .1 0M20 6a4 4 0 1 0 .1 0M38 8a4 4 0 1 0 .1 0",
 		Summary: "A control over each joint, each hung on the one before. For ears, jaws, flaps and fingers, and for tails that are posed joint by joint.",
 		Options: parameter.Declared{{
 			Key: "end", Title: "A control at the end", Type: parameter.Toggle, Default: parameter.OfToggle(false),
@@ -30,6 +32,14 @@ func (Kind) Declare() mechanism.Declaration {
 		}},
 		Parameters: parameter.Declared{mechanism.Influence()},
 	}
+}
+
+// Suits implements mechanism.Suitor: it suits any chain, and single joints before all else.
+func (Kind) Suits(_ *rig.Document, chosen []string) float64 {
+	if len(chosen) < 3 {
+		return 0.8
+	}
+	return 0.5
 }
 
 // Build implements mechanism.Kind: a collar across the body at each joint, oriented as the joint is, hung on the collar before.

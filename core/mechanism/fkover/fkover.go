@@ -25,6 +25,7 @@ type Kind struct{}
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
 		Kind: Name, Title: "FK over it", Stand: mechanism.OnMechanism, Roles: []mechanism.Role{mechanism.HandleRole("handles", "Handles", 0, 0)}, Hosts: []string{splinechain.Name, ribbonchain.Name},
+		Sketch:  "M3 18C14 6 24 6 32 12S50 18 57 8M14 4a5 5 0 1 0 .1 0M34 6a5 5 0 1 0 .1 0",
 		Summary: "Turn the chain as a whole from any place on: FK controls carry the homes of its handles, and the handles still work.",
 		Options: parameter.Declared{}, Parameters: parameter.Declared{mechanism.Influence()},
 	}

@@ -45,6 +45,7 @@ var axes = [3]string{"X", "Y", "Z"}
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
 		Kind: Name, Title: "Follow", Stand: mechanism.OnPicks, Hosts: []string{},
+		Sketch:  "M6 6h12v12h-12zM22 12h14m-4-4l4 4l-4 4M40 4h16v16h-16z",
 		Summary: "A joint or control goes along with one or several others: place, turn and girth, as much of each as is wanted. For heads that stay level, props, helpers and eyes.",
 		Roles: []mechanism.Role{
 			{Name: "follower", Title: "What follows", Help: "The joint that is placed, or the control whose home is carried.", Does: mechanism.Moves, Joints: true, Controls: true, Least: 1, Most: 1},
@@ -90,6 +91,14 @@ func parameters() parameter.Declared {
 }
 
 func weightKey(source int) string { return fmt.Sprintf("weight%d", source) }
+
+// Suits implements mechanism.Suitor: a single control is most often to follow something.
+func (Kind) Suits(d *rig.Document, chosen []string) float64 {
+	if len(chosen) == 1 && d.Control(chosen[0]) != nil {
+		return 0.6
+	}
+	return 0.2
+}
 
 // Build implements mechanism.Kind. A control with several sources gets a dial that chooses among them.
 func (Kind) Build(site *mechanism.Site) error {

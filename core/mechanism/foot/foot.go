@@ -47,6 +47,7 @@ func (Kind) Declare() mechanism.Declaration {
 		Kind: Name, Title: "Foot", Stand: mechanism.OnMechanism, Roles: []mechanism.Role{
 			{Name: "ball", Title: "Ball", Help: "The joint after the limb's tip, which bends at the ball of the foot.", Does: mechanism.Moves, Joints: true, Most: 1, Made: true},
 		}, Hosts: []string{limb.Name},
+		Sketch:  "M16 2L22 14L42 20M12 20h34M16 20q4-8 10-4",
 		Summary: "Rolls over heel, ball, tip and sides on the ground, by dials on the limb's target. Toes stay planted while the heel lifts.",
 		Options: parameter.Declared{},
 		Parameters: parameter.Declared{

@@ -29,10 +29,35 @@ func (Kind) Declare() mechanism.Declaration {
 			mechanism.ChainRole(3, "The joints from the root to the tip; the two ends are enough."),
 			mechanism.HandleRole("target", "Target", 1, 1), mechanism.HandleRole("pole", "Pole", 0, 1),
 		}, Hosts: []string{}, Extends: true,
+		Sketch:  "M16 2L34 10L22 20M18 20h8v3h-8zM40 8l4 3l-4 3l-4-3z",
 		Summary: "The tip reaches for a target and stays there while the body moves; the joints between bend in proportion, towards a pole. For legs, arms and cranes.",
 		Options: options(), Parameters: parameters(),
 	}
 }
+
+// Suits implements mechanism.Suitor: a few joints that bend are most often a limb.
+func (Kind) Suits(d *rig.Document, chosen []string) float64 {
+	if len(chosen) < 3 || len(chosen) > 6 {
+		return 0.3
+	}
+	places := make([]mgl64.Vec3, 0, len(chosen))
+	for _, id := range chosen {
+		if j := d.Joint(id); j != nil {
+			places = append(places, j.Position)
+		}
+	}
+	way, straight := 0.0, places[len(places)-1].Sub(places[0]).Len()
+	for i := 1; i < len(places); i++ {
+		way += places[i].Sub(places[i-1]).Len()
+	}
+	if straight < bentEnough*way {
+		return 0.95
+	}
+	return 0.45
+}
+
+// bentEnough is the share of a limb's length that its ends lie apart at most for it to look bent: 20 degrees in the middle.
+const bentEnough = 0.985
 
 // Build implements mechanism.Kind: a target at the tip, which hangs on the global control and so stays where it is, and a pole out where
 // the limb bends, which hangs on what the limb hangs on and can be switched to the target.

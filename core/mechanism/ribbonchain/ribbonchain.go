@@ -29,10 +29,14 @@ const widthDial rig.Channel = "width"
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
 		Kind: Name, Title: "Ribbon chain", Stand: mechanism.OnChain, Roles: along.Roles(), Hosts: []string{}, Arranges: true, Pins: true,
+		Sketch:  "M3 20C16 4 26 8 34 12S50 18 57 4M3 14C16 0 26 2 34 7S50 12 57 0M3 14v6M20 2v6M40 9v6M57 0v4",
 		Summary: "Many joints follow a ribbon: each control turns and widens it where it stands. For tentacles, tongues, fins and flat tails.",
 		Options: along.Options(), Parameters: along.Parameters(),
 	}
 }
+
+// Suits implements mechanism.Suitor: what suits a spline chain suits it as well, and is more often meant for that.
+func (Kind) Suits(_ *rig.Document, chosen []string) float64 { return 0.5 * along.Suits(chosen) }
 
 // Build implements mechanism.Kind.
 func (Kind) Build(site *mechanism.Site) error {

@@ -9,6 +9,7 @@ import (
 	"myriapod/core/mechanism"
 	"myriapod/core/mechanism/along"
 	"myriapod/core/parameter"
+	"myriapod/core/rig"
 )
 
 // Name is the kind's name in documents.
@@ -21,6 +22,7 @@ type Kind struct{}
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
 		Kind: Name, Title: "Spline chain", Stand: mechanism.OnChain, Roles: along.Roles(), Hosts: []string{}, Arranges: true, Pins: true,
+		Sketch:  "M3 18C14 2 24 2 32 12S50 22 57 6M3 15v6M20 3v6M40 14v6M57 3v6",
 		Summary: "Many joints follow a curve that a few controls carry. For spines, tails, tentacles and hoses.",
 		Options: along.Options(),
 		Parameters: append(along.Parameters(), parameter.Declared{
@@ -36,6 +38,9 @@ func (Kind) Declare() mechanism.Declaration {
 		}...),
 	}
 }
+
+// Suits implements mechanism.Suitor: many joints are what it is for.
+func (Kind) Suits(_ *rig.Document, chosen []string) float64 { return along.Suits(chosen) }
 
 // Build implements mechanism.Kind.
 func (Kind) Build(site *mechanism.Site) error { return along.Build(site) }

@@ -29,6 +29,7 @@ const (
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
 		Kind: Name, Title: "Travelling wave", Waves: true, Stand: mechanism.OnMechanism, Roles: []mechanism.Role{}, Hosts: []string{splinechain.Name, ribbonchain.Name, fkchain.Name},
+		Sketch:  "M3 12q5-10 10 0t10 0t10 0t10 0t10 0M50 6l6 6l-6 6",
 		Summary: "A wave runs along a chain: a swimming eel, a creeping tail, a fin that ripples.",
 		Options: parameter.Declared{},
 		Parameters: parameter.Declared{

@@ -1,5 +1,6 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { setState, useMyriapod } from "../state/store";
+import { glossary } from "../text/glossary";
 import { actions } from "./actions";
 
 const POINTER = [
@@ -37,6 +38,16 @@ export function Help() {
                 </dd>
               </div>
             ))}
+        </dl>
+        <h2 className="font-serif text-2xl mt-5 mb-2">Our words, and the trade's</h2>
+        <dl className="grid grid-cols-[160px_200px_1fr] gap-x-4 gap-y-1">
+          {glossary.map((e) => (
+            <div key={e.here} className="contents">
+              <dt className="font-semibold">{e.here}</dt>
+              <dd className="text-ink-soft">{e.trade}</dd>
+              <dd>{e.means}</dd>
+            </div>
+          ))}
         </dl>
         <button type="button" className="action mt-4" onClick={() => setState({ helpOpen: false })}>
           Close

@@ -4,6 +4,26 @@ import { setState, useMyriapod } from "../state/store";
 import { matches } from "../text/wildcard";
 import { type Action, actions } from "./actions";
 
+/** saidOtherwise tells whether a text is among the other words for an action, from the beginning of one. */
+const saidOtherwise = (text: string, words?: string) =>
+  text.trim().length > 1 &&
+  !!words
+    ?.toLowerCase()
+    .split(" ")
+    .some((w) => w.startsWith(text.trim().toLowerCase()));
+
+/** fieldsOfCard lists what can be typed or set on the margin card, by what it is called there. */
+function fieldsOfCard(): { label: string; field: HTMLElement }[] {
+  const fields = document.querySelectorAll<HTMLInputElement>("aside input, aside select");
+  return [...fields].flatMap((field) => {
+    const label = field.getAttribute("aria-label") ?? field.labels?.[0]?.innerText.trim();
+    return label && field.offsetParent ? [{ label, field }] : [];
+  });
+}
+
+/** focusSoon goes to a field once the dialog that asked for it is gone. */
+const focusSoon = (field: HTMLElement) => setTimeout(() => field.focus(), 60);
+
 /** Search finds any action or part by a few letters, or several things by a wildcard. */
 export function Search() {
   const open = useMyriapod((s) => s.searchOpen);
@@ -21,9 +41,13 @@ export function Search() {
     ...d.joints.map((t) => ({ ...t, what: "joint" })),
     ...d.parts.map((t) => ({ ...t, what: "part" })),
     ...d.repeats.map((t) => ({ ...t, what: "repeat" })),
+    ...d.groups.map((t) => ({ ...t, what: "group" })),
+    ...d.measures.map((t) => ({ ...t, what: "measure" })),
   ].filter((t) => matches(text, t.name) || ("label" in t && !!t.label && matches(text, t.label)));
+  const fields = text ? fieldsOfCard().filter((f) => matches(text, f.label)) : [];
   const found: Action[] = [
-    ...actions().filter((a) => matches(text, a.title)),
+    ...fields.slice(0, 12).map((f) => ({ title: `Go to ${f.label}`, key: "field", run: () => focusSoon(f.field) })),
+    ...actions().filter((a) => matches(text, a.title) || saidOtherwise(text, a.words)),
     ...(text.includes("*") && things.length > 1
       ? [{ title: `Choose all ${things.length}: ${text}`, run: () => setState({ chosen: things.map((t) => t.id) }) }]
       : []),

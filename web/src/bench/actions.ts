@@ -7,12 +7,14 @@ import { documentOf, STEPS, setState, state } from "../state/store";
 import { chosenOf, finishLaying, goToStep, groupChosen, makeHome, startLaying } from "../work/building";
 import { chosenControls, limitHere } from "../work/channels";
 import { deleteKeys, easeKeys, keyControls, letGo, play, wiggle, zeroChosen } from "../work/motion";
+import { rigging } from "./rigging";
 
 /** Action is something the person can do now: by the search, by its key, or by a button that calls run. */
 export interface Action {
   title: string;
   key?: string; // as shown; see match
   why?: string; // why it cannot be done now
+  words?: string; // other words that the trade has for it
   run(): void;
 }
 
@@ -41,6 +43,14 @@ function leave() {
   else setState({ chosen: [], chosenKey: undefined });
 }
 
+/** goToCard takes the keyboard to the first thing on the margin card that can be set. */
+function goToCard() {
+  const first = document.querySelector<HTMLElement>(
+    "aside input:not([aria-label^=Rename]), aside select, aside button, aside [tabindex]",
+  );
+  first?.focus();
+}
+
 /** actions lists what can be done now. */
 export function actions(): Action[] {
   const s = state();
@@ -51,30 +61,44 @@ export function actions(): Action[] {
   const list: Action[] = [
     {
       title: "Undo",
+      words: "back revert",
       key: "Ctrl+Z",
       why: specimen.undo ? undefined : "there is nothing to undo",
       run: () => void travel("undo"),
     },
     {
       title: "Redo",
+      words: "again",
       key: "Ctrl+Shift+Z",
       why: specimen.redo ? undefined : "there is nothing to redo",
       run: () => void travel("redo"),
     },
     { title: s.playing ? "Stop" : "Play", key: "Space", run: () => play() },
-    { title: "Frame what is chosen, or all", key: "F", run: () => void look(undefined, s.chosen) },
-    { title: "Look from the front", key: "Shift+F", run: () => void look("front") },
-    { title: "Look from the side", key: "Shift+S", run: () => void look("side") },
-    { title: "Look from the top", key: "Shift+T", run: () => void look("top") },
+    {
+      title: "Frame what is chosen, or all",
+      words: "focus zoom fit view camera",
+      key: "F",
+      run: () => void look(undefined, s.chosen),
+    },
+    { title: "Look from the front", words: "view orthographic camera", key: "Shift+F", run: () => void look("front") },
+    { title: "Look from the side", words: "view camera", key: "Shift+S", run: () => void look("side") },
+    { title: "Look from the top", words: "view camera plan", key: "Shift+T", run: () => void look("top") },
     { title: "Look in perspective", key: "Shift+P", run: () => void look("perspective") },
-    { title: "Open the register", key: "L", run: () => setState({ registerOpen: !s.registerOpen }) },
+    {
+      title: "Open the register",
+      words: "outliner list tree hierarchy find",
+      key: "L",
+      run: () => setState({ registerOpen: !s.registerOpen }),
+    },
     { title: "Search", key: "/", run: () => setState({ searchOpen: true }) },
+    { title: "Go to the margin card", words: "field number panel", key: "C", run: goToCard },
     { title: "Show the keys", key: "?", run: () => setState({ helpOpen: true }) },
     { title: "Leave", key: "Escape", run: leave },
-    { title: "Delete what is chosen", key: "Delete", run: removeChosen },
-    { title: "Lay a chain", key: "J", run: startLaying },
+    { title: "Delete what is chosen", words: "remove dissolve", key: "Delete", run: removeChosen },
+    { title: "Lay a chain", words: "joints bones skeleton draw", key: "J", run: startLaying },
     {
       title: "Show the history",
+      words: "versions edits",
       key: "G",
       run: () => (s.history ? setState({ history: undefined }) : void showHistory()),
     },
@@ -86,6 +110,7 @@ export function actions(): Action[] {
     },
     {
       title: "Pick elements of the model",
+      words: "vertices edges faces select",
       key: "E",
       why: d.parts.length > 0 ? undefined : "there is no model",
       run: () => {
@@ -95,11 +120,12 @@ export function actions(): Action[] {
     },
     {
       title: "Wiggle the chosen control",
+      words: "test try",
       key: "W",
       why: control ? undefined : "choose a control first",
       run: () => control && wiggle(control.id),
     },
-    { title: "Return controls to zero", key: "0", run: zeroChosen },
+    { title: "Return controls to zero", words: "reset default pose rest", key: "0", run: zeroChosen },
     {
       title: s.keep ? "Let test poses spring back" : "Keep test poses",
       key: "H",
@@ -107,31 +133,36 @@ export function actions(): Action[] {
     },
     {
       title: "Limit the chosen control where it stands",
+      words: "range clamp stops min max",
       key: "M",
       why: control ? undefined : "choose a control first",
       run: () => control && void limitHere(control),
     },
     {
       title: "Make this the home of the chosen controls",
+      words: "zero freeze offset rest default",
       key: "Shift+H",
       why: control ? undefined : "choose a control first",
       run: () => void makeHome(chosenControls()),
     },
     {
       title: "Key the chosen controls",
+      words: "keyframe animate pose",
       key: "K",
       why: control ? undefined : "choose a control first",
       run: () => void keyControls(chosenOf(d.controls).map((c) => c.id)),
     },
     {
       title: "Group what is chosen",
+      words: "set collection layer tidy hide lock",
       key: "Shift+G",
       why: s.chosen.length > 0 ? undefined : "choose controls, joints or parts first",
       run: () => void groupChosen(),
     },
-    { title: "Wire overlay", key: "Shift+W", run: () => setState({ wire: !s.wire }) },
-    { title: "Back to the Shelf", run: () => go("/") },
+    { title: "Wire overlay", words: "wireframe", key: "Shift+W", run: () => setState({ wire: !s.wire }) },
+    { title: "Back to the Shelf", words: "home files specimens library", run: () => go("/") },
   ];
+  list.push(...rigging());
   if (s.laying) {
     list.push({ title: "Finish the chain", key: "Enter", run: () => void finishLaying() });
     list.push({

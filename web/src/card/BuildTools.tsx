@@ -1,6 +1,8 @@
-import { useState } from "react";
-import { edit } from "../server/session";
+import { useEffect, useState } from "react";
+import { api } from "../server/api";
+import { attempt, edit } from "../server/session";
 import { documentOf, setState, useMyriapod } from "../state/store";
+import type { Offer } from "../wire/edit.gen";
 import type { Declaration, Role } from "../wire/mechanism.gen";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
 import { OptionFields, withDefaults } from "./OptionFields";
@@ -17,24 +19,35 @@ function freeName(thing: string, kind: string): string {
 
 const asked = (kind: Declaration): Role[] => kind.roles.filter((r) => !r.made);
 
-/** suits tells whether what is chosen can stand in the first role that a kind asks for. */
-function suits(kind: Declaration, ids: string[]): boolean {
-  const first = asked(kind)[0];
-  if (kind.stand === "mechanism" || !first) return false;
-  const d = documentOf();
-  const fits = (id: string) =>
-    (first.joints && d.joints.some((j) => j.id === id)) ||
-    (first.controls && d.controls.some((c) => c.id === id)) ||
-    (first.parts && d.parts.some((p) => p.id === id));
-  const enough = first.least <= ids.length || (first.chain && ids.length === 2);
-  return ids.every(fits) && enough && (first.most === 0 || ids.length <= first.most);
+/** useOffers asks the core what can be built on things, the likeliest first. */
+function useOffers(ids: string[]): Offer[] {
+  const id = useMyriapod((s) => s.specimen?.id);
+  const sequence = useMyriapod((s) => s.specimen?.sequence);
+  const [offers, setOffers] = useState<Offer[]>([]);
+  const key = ids.join(" ");
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another state of the document may offer other things
+  useEffect(() => {
+    let gone = false;
+    if (id && key)
+      void attempt(() => api.offers(id, key.split(" "))).then((list) => {
+        if (!gone && list) setOffers(list);
+      });
+    return () => {
+      gone = true;
+    };
+  }, [id, key, sequence]);
+  return offers;
 }
 
 /** BuildTools builds a mechanism on what is chosen, which stands in the first role of its kind; the other roles are asked for one by one. Two joints may be the ends of a chain; the core takes what is between. */
 export function BuildTools({ on }: { on: { id: string; name: string }[] }) {
   const d = documentOf();
   const ids = on.map((t) => t.id);
-  const kinds = useMyriapod((s) => s.kinds).filter((k) => suits(k, ids));
+  const declared = useMyriapod((s) => s.kinds);
+  const offers = useOffers(ids);
+  const find = (name: string) => declared.find((k) => k.kind === name);
+  const kinds = offers.filter((o) => o.fits).flatMap((o) => find(o.kind) ?? []);
+  const unfit = offers.filter((o) => !o.fits);
   const [chosen, setChosen] = useState("");
   const [typed, setName] = useState<string>();
   const [options, setOptions] = useState<ParameterSet>({});
@@ -42,7 +55,12 @@ export function BuildTools({ on }: { on: { id: string; name: string }[] }) {
   const kind = kinds.find((k) => k.kind === chosen) ?? kinds[0];
   const owner = d.mechanisms.find((m) => m.joints.some((j) => ids.includes(j)));
   const name = typed ?? freeName(on[0]?.name ?? "", kind?.kind ?? "");
-  if (!kind) return null;
+  if (!kind)
+    return unfit.length > 0 ? (
+      <Section title="Build on it">
+        <Unfit offers={unfit} find={find} />
+      </Section>
+    ) : null;
   const [first, ...others] = asked(kind);
   const missing = others.filter((r) => (filled[r.name]?.length ?? 0) < r.least);
   const over = owner && first?.chain;
@@ -125,7 +143,22 @@ export function BuildTools({ on }: { on: { id: string; name: string }[] }) {
         >
           Build {kind.called}
         </button>
+        <Unfit offers={unfit} find={find} />
       </div>
     </Section>
+  );
+}
+
+/** Unfit says of what cannot be built on what is chosen why not. */
+function Unfit({ offers, find }: { offers: Offer[]; find(kind: string): Declaration | undefined }) {
+  return (
+    <details>
+      <summary className="underline cursor-pointer">what does not fit, and why</summary>
+      {offers.map((o) => (
+        <p key={o.kind} className="text-ink-soft">
+          <span className="text-ink">{find(o.kind)?.title}</span>: {o.why}
+        </p>
+      ))}
+    </details>
   );
 }

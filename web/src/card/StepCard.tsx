@@ -15,6 +15,7 @@ import { Measures } from "./Measures";
 import { withDefaults } from "./OptionFields";
 import { CardLink, Section } from "./parts";
 import { SnapTools } from "./SnapTools";
+import { MechanismGuide, StepGuide } from "./StepGuide";
 
 /** StepCard stands when nothing is chosen: what the step is for and what to do next. */
 export function StepCard() {
@@ -51,6 +52,7 @@ export function StepCard() {
               Choose all joints
             </button>
           )}
+          {d.joints.length === 0 && <StepGuide step="skeleton" />}
         </>
       )}
       {step === "mechanisms" && (
@@ -77,6 +79,7 @@ export function StepCard() {
               </button>
             )
           )}
+          {d.mechanisms.length === 0 && <MechanismGuide />}
           <Section title="In this rig">
             {d.mechanisms.filter(made).map((m) => (
               <CardLink key={m.id} id={m.id} what={m.on ? "●" : "○"} />
@@ -92,6 +95,7 @@ export function StepCard() {
               ? "Controls come with the mechanisms; free ones are added here."
               : "Choose a control to read and set its channels."}
           </p>
+          {d.controls.length <= 2 && <StepGuide step="controls" />}
           <AddControl at={[]} />
           <GroupList />
           <Measures />
@@ -136,6 +140,7 @@ export function StepCard() {
               Choose all joints
             </button>
           )}
+          {d.bindings.length === 0 && <StepGuide step="skin" />}
           <Section title="Parts">
             {d.parts.map((p) => (
               <CardLink key={p.id} id={p.id} what={d.bindings.some((b) => b.part === p.id) ? "bound" : "not bound"} />
@@ -149,6 +154,7 @@ export function StepCard() {
           <button type="button" className="action action-main mt-2" onClick={() => play()}>
             Play <span className="key">Space</span>
           </button>
+          {d.clips.every((c) => c.tracks.length === 0) && <StepGuide step="motion" />}
         </>
       )}
       {step === "trials" && (

@@ -1,4 +1,4 @@
-import type { Preview } from "../wire/edit.gen";
+import type { Offer, Preview } from "../wire/edit.gen";
 import type { Picked } from "../wire/pick.gen";
 import type {
   Created,
@@ -87,6 +87,7 @@ export const api = {
     ask<Specimen>("POST", `/specimens/${id}/goto?on=${on}`, { revision }),
   history: (id: string) => ask<Entry[]>("GET", `/specimens/${id}/history`),
   foresee: (id: string, edit: unknown) => ask<Preview>("POST", `/specimens/${id}/foresee`, { edit }),
+  offers: (id: string, chosen: string[]) => ask<Offer[]>("POST", `/specimens/${id}/offers`, { chosen }),
   elements: (id: string, request: Partial<ElementsRequest>) =>
     ask<Picked>("POST", `/specimens/${id}/elements`, request),
   startExport: (id: string, request: ExportRequest) => ask<Export>("POST", `/specimens/${id}/exports`, request),

@@ -26,6 +26,21 @@ export interface ChangeChannels {
 }
 
 //////////
+// source: offers.go
+
+/**
+ * Offer is a kind of mechanism as it is offered for what is chosen: whether it fits, or else why not.
+ */
+export interface Offer {
+  kind: string;
+  fits: boolean;
+  why?: string;
+}
+/**
+ * unlikely is how likely a kind is that says nothing of it.
+ */
+
+//////////
 // source: preview.go
 
 /**

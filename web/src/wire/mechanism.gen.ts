@@ -39,6 +39,7 @@ export interface Declaration {
   extends: boolean; // it is an Extender
   called: string; // its title within a sentence; NewRegistry fills it in
   waves: boolean; // the body map draws it as a wave
+  sketch: string; // a small picture: the data of an SVG path, in a field of 60 by 24
   options: ParameterDeclaration[]; // asked once, when it is built
   parameters: ParameterDeclaration[];
 }

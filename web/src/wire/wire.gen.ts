@@ -64,6 +64,12 @@ export interface ForeseeRequest {
   edit: unknown;
 }
 /**
+ * OffersRequest asks what can be built on what is chosen.
+ */
+export interface OffersRequest {
+  chosen: string[];
+}
+/**
  * EditRequest asks for an edit made on a revision. Job names it for progress.
  */
 export interface EditRequest {
