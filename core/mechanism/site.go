@@ -2,6 +2,7 @@ package mechanism
 
 import (
 	"fmt"
+	"strings"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -95,6 +96,15 @@ func (s *Site) Collar(name, space string, home geometry.Transform, radius float6
 		shape, outline = rig.Hoop, Outline(rig.Hoop, radius)
 	}
 	return s.Handle(name, space, home, shape, outline)
+}
+
+// Suffixed is a name with a word behind it, unless it ends in that word already, or has it before a number: names do not stutter.
+func Suffixed(name, word string) string {
+	stem := strings.TrimRight(name, "_0123456789")
+	if stem == word || strings.HasSuffix(stem, "_"+word) {
+		return name
+	}
+	return name + "_" + word
 }
 
 // Handle adds a control of a shape and returns its ID.

@@ -98,6 +98,7 @@ func relative(e *evaluate.Evaluator, joint int, where func(int) geometry.Transfo
 type writer struct {
 	top           int // node that carries the skeleton, and its size
 	document      *gltf.Document
+	names         *rig.Names // that nodes have
 	job           *Job
 	baked         *baked
 	joints        []int // node of each joint
@@ -119,7 +120,8 @@ func (w *writer) skeleton() {
 	if len(joints) == 0 {
 		return
 	}
-	top := w.add(&gltf.Node{Name: w.job.Evaluator.Plan.Document.Name})
+	w.names = w.job.Evaluator.Plan.Document.TakenNames()
+	top := w.add(&gltf.Node{Name: w.names.Free(w.job.Evaluator.Plan.Document.Name)})
 	w.top = top
 	w.document.Scenes[0].Nodes = append(w.document.Scenes[0].Nodes, top)
 	rest := func(k int) geometry.Transform { return joints[k].Rest() }
@@ -138,7 +140,7 @@ func (w *writer) skeleton() {
 		w.document.Nodes[parent].Children = append(w.document.Nodes[parent].Children, w.joints[i])
 		w.carriers[i] = w.joints[i]
 		if w.baked != nil && w.baked.scaled {
-			w.carriers[i] = w.add(&gltf.Node{Name: joint.Name + "_girth"})
+			w.carriers[i] = w.add(&gltf.Node{Name: w.names.Free(joint.Name + "_girth")})
 			w.document.Nodes[w.joints[i]].Children = append(w.document.Nodes[w.joints[i]].Children, w.carriers[i])
 		}
 	}

@@ -64,7 +64,7 @@ func Build(site *mechanism.Site) error {
 	space, roll := site.Space(), upright(ruler)
 	for i := range controls {
 		share := float64(i) / float64(controls-1)
-		site.Mechanism.Controls = append(site.Mechanism.Controls, add(site, ruler, space, fmt.Sprintf("%s_ctl_%d", site.Mechanism.Name, i+1), share, roll))
+		site.Mechanism.Controls = append(site.Mechanism.Controls, add(site, ruler, space, fmt.Sprintf("%s_%d", mechanism.Suffixed(site.Mechanism.Name, "ctl"), i+1), share, roll))
 	}
 	return nil
 }

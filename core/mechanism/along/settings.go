@@ -56,11 +56,11 @@ func Parameters() parameter.Declared {
 			Help: "Unscaled lengthens by moving joints only, for engines that ignore scale.",
 		},
 		{
-			Key: "reachFirst", Title: "First reach", Type: parameter.Number, Unit: "×", Min: 0, Max: 4, Default: parameter.OfNumber(1), Dial: true,
+			Key: "reachFirst", Title: "First end holds its direction", Type: parameter.Number, Unit: "×", Min: 0, Max: 4, Default: parameter.OfNumber(1), Dial: true,
 			Help: "How far along the curve the first control holds its direction, against what fits at rest.",
 		},
 		{
-			Key: "reachLast", Title: "Last reach", Type: parameter.Number, Unit: "×", Min: 0, Max: 4, Default: parameter.OfNumber(1), Dial: true,
+			Key: "reachLast", Title: "Last end holds its direction", Type: parameter.Number, Unit: "×", Min: 0, Max: 4, Default: parameter.OfNumber(1), Dial: true,
 			Help: "How far along the curve the last control holds its direction, against what fits at rest.",
 		},
 		mechanism.Influence(),

@@ -54,7 +54,7 @@ func (Kind) Build(site *mechanism.Site) error {
 		count--
 	}
 	for i := range count {
-		space = site.Collar(fmt.Sprintf("%s_fk_%d", site.Mechanism.Name, i+1), space, rest[i], reach(site, rest, i))
+		space = site.Collar(fmt.Sprintf("%s_%d", mechanism.Suffixed(site.Mechanism.Name, "fk"), i+1), space, rest[i], reach(site, rest, i))
 		site.Mechanism.Controls = append(site.Mechanism.Controls, space)
 	}
 	return nil

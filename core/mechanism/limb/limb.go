@@ -91,7 +91,7 @@ func (Kind) Build(site *mechanism.Site) error {
 	if outline == nil {
 		shape, outline = rig.Square, mechanism.Outline(rig.Square, reach)
 	}
-	site.Mechanism.Controls = []string{site.Handle(name+"_target", site.Document.ControlNamed(rig.GlobalName).ID, target, shape, outline)}
+	site.Mechanism.Controls = []string{site.Handle(mechanism.Suffixed(name, "target"), site.Document.ControlNamed(rig.GlobalName).ID, target, shape, outline)}
 	if site.Options.On("pole") {
 		b.bend(b.rest)
 		side := b.side(b.rest)

@@ -55,7 +55,7 @@ func (Kind) Declare() mechanism.Declaration {
 				Help: "Where in its swing the wave begins.",
 			},
 			{
-				Key: "travel", Title: "Per metre", Type: parameter.Number, Unit: "/m", Min: -50, Max: 50, Default: parameter.OfNumber(0),
+				Key: "travel", Title: "Swings for each metre it goes", Type: parameter.Number, Unit: "/m", Min: -50, Max: 50, Default: parameter.OfNumber(0),
 				Help: "Swings per metre that the root control moves forward, on top of the rate.",
 			},
 			{
@@ -67,7 +67,7 @@ func (Kind) Declare() mechanism.Declaration {
 				Default: parameter.OfChoice(anchorFirst), Help: "The end that the wave leaves in its place.",
 			},
 			{
-				Key: "settle", Title: "Settles over", Type: parameter.Number, Min: 0.01, Max: 1, Default: parameter.OfNumber(0.15),
+				Key: "settle", Title: "Grows from its anchor over", Type: parameter.Number, Min: 0.01, Max: 1, Default: parameter.OfNumber(0.15),
 				Help: "Share of the chain over which the wave grows from the end that stays.",
 			},
 			mechanism.Influence(),

@@ -41,10 +41,16 @@ export function ProfileField({
         : Math.min(after - 0.01, Math.max(before + 0.01, to[0]));
     return points.map((p, k): Point => (k === i ? [at, Math.round(to[1] * 1000) / 1000] : p));
   };
-  const nudge = (i: number, by: number) => {
+  const nudge = (i: number, along: number, by: number) => {
     const p = points[i];
-    if (p) onKeep(moved(i, [p[0], Math.min(max, Math.max(min, p[1] + by))]));
+    if (p) onKeep(moved(i, [p[0] + along, Math.min(max, Math.max(min, p[1] + by))]));
   };
+  const addAfter = (i: number) => {
+    const [a, b] = [points[i], points[i + 1] ?? points[i - 1]];
+    if (a && b && Math.abs(a[0] - b[0]) > 0.04)
+      onKeep([...points, [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2] as Point].sort((p, q) => p[0] - q[0]));
+  };
+  const remove = (i: number) => points.length > 1 && onKeep(points.filter((_, k) => k !== i));
   const line = [[0, points[0]?.[1] ?? 0], ...points, [1, points.at(-1)?.[1] ?? 0]]
     .map(([at, v]) => `${x(at ?? 0)},${y(v ?? 0)}`)
     .join(" ");
@@ -61,7 +67,7 @@ export function ProfileField({
           if (points.every((q) => Math.abs(q[0] - p[0]) > 0.02)) onKeep([...points, p].sort((a, b) => a[0] - b[0]));
         }}
       >
-        <title>{`${title}: drag the corners; double-click to add one, double-click one to take it away`}</title>
+        <title>{`${title}: drag the corners, or move them with the arrow keys; double-click or + adds one, double-click or Delete takes one away`}</title>
         <line x1={x(0)} x2={x(1)} y1={y(0)} y2={y(0)} stroke="var(--color-rule)" />
         <polyline points={line} fill="none" stroke="var(--color-violet)" strokeWidth="1.8" pointerEvents="none" />
         {points.map((p, i) => (
@@ -83,12 +89,17 @@ export function ProfileField({
             onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
             onPointerMove={(e) => e.currentTarget.hasPointerCapture(e.pointerId) && onTry(moved(i, read(e)))}
             onPointerUp={() => onKeep()}
-            onDoubleClick={() => points.length > 1 && onKeep(points.filter((_, k) => k !== i))}
+            onDoubleClick={() => remove(i)}
             onKeyDown={(e) => {
-              if (e.key === "ArrowUp") nudge(i, 0.02);
-              else if (e.key === "ArrowDown") nudge(i, -0.02);
+              if (e.key === "ArrowUp") nudge(i, 0, 0.02);
+              else if (e.key === "ArrowDown") nudge(i, 0, -0.02);
+              else if (e.key === "ArrowLeft") nudge(i, -0.02, 0);
+              else if (e.key === "ArrowRight") nudge(i, 0.02, 0);
+              else if (e.key === "Insert" || e.key === "+") addAfter(i);
+              else if (e.key === "Delete" || e.key === "Backspace") remove(i);
               else return;
               e.preventDefault();
+              e.stopPropagation(); // the key is for the corner, not for the rig
             }}
           />
         ))}

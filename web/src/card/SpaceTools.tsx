@@ -27,8 +27,8 @@ export function SpaceTools({ control }: { control: Control }) {
         carriers={[...d.controls, ...d.joints].filter((t) => t.id !== control.id)}
         onHang={hang}
         also={{
-          verb: "Offer too",
-          title: "Keep what it hangs on, and let it be switched to this",
+          verb: "Switch to",
+          title: "It goes on hanging where it does, and can be switched to this while it is posed",
           run: (space) => offer([...offered, space]),
         }}
       />

@@ -3,11 +3,20 @@ import { choose } from "../stage/pointer";
 import type { Side } from "../stage/side";
 import { look } from "../stage/view";
 import { setState, useDocument, useMyriapod, useOrigins } from "../state/store";
+import { type Label, nextTo, spread } from "./labels";
 import { type Brace, type Layout, layOut, type Spot } from "./layout";
 
 const INK: Record<Side, string> = { L: "var(--color-teal)", R: "var(--color-plum)", C: "var(--color-ink)" };
 
 const path = (points: Spot[]) => `M${points.map((p) => `${p.x} ${p.y}`).join("L")}`;
+
+/** ARROWS are the ways in which the arrow keys go on the map. */
+const ARROWS: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 /** BodyMap is the creature as a schematic under the stage: to find, choose and name things in it. */
 export function BodyMap() {
@@ -40,10 +49,17 @@ export function BodyMap() {
     const [text, tip] = [flagged.get(m.id), m.joints.at(-1)];
     if (text && tip) flagged.set(tip, text); // what a limb cannot do is flagged where its foot is
   }
+  const places = [
+    ...layout.stations,
+    ...layout.marks,
+    ...layout.folds.map((f) => ({ id: f.id, x: f.points.at(-1)?.x ?? 0, y: f.points.at(-1)?.y ?? 0 })),
+  ];
+  const stop = places.find((p) => chosen.includes(p.id))?.id ?? places[0]?.id; // where the Tab key comes in
   const lit = (id: string) => chosen.includes(id) || hovered === id;
   const events = (id: string, name: string, what: string, twice: () => void = () => void look(undefined, [id])) => ({
     role: "button",
-    tabIndex: chosen.includes(id) ? 0 : -1,
+    tabIndex: id === stop ? 0 : -1,
+    "data-map": id,
     "aria-label": `${what} ${name}`,
     "aria-pressed": chosen.includes(id),
     className: "cursor-pointer",
@@ -54,24 +70,37 @@ export function BodyMap() {
       choose(id, e.shiftKey);
     },
     onDoubleClick: twice,
-    onKeyDown: (e: { key: string }) => (e.key === "Enter" || e.key === " ") && choose(id, false),
+    onKeyDown: (e: { key: string; shiftKey: boolean; preventDefault(): void }) => {
+      const way = ARROWS[e.key];
+      if (e.key === "Enter" || e.key === " ") choose(id, e.shiftKey);
+      else if (way) {
+        e.preventDefault();
+        const next = nextTo(places.find((p) => p.id === id) ?? { x: 0, y: 0 }, places, ...way);
+        if (!next) return;
+        choose(next.id, e.shiftKey);
+        requestAnimationFrame(() =>
+          svg.current?.querySelector<SVGElement>(`[data-map="${CSS.escape(next.id)}"]`)?.focus(),
+        );
+      }
+    },
   });
-  const label = (id: string, name: string, x: number, y: number) =>
-    lit(id) && (
-      <text
-        x={x}
-        y={y}
-        textAnchor="middle"
-        fontSize={11 / Math.sqrt(seen.zoom)}
-        className="pointer-events-none"
-        fill="var(--color-ink)"
-        paintOrder="stroke"
-        stroke="var(--color-paper)"
-        strokeWidth="3"
-      >
-        {name}
-      </text>
-    );
+  const size = 11 / Math.sqrt(seen.zoom);
+  const wanted: Label[] = [
+    ...layout.marks.map((m) => ({ id: m.id, text: m.name, x: m.x, y: m.y - 11 })),
+    ...layout.stations.map((s) => ({ id: s.id, text: s.name, x: s.x, y: s.y + (s.y > 10 ? 14 : s.trunk ? 18 : -7) })),
+    ...layout.folds.map((f) => ({
+      id: f.id,
+      text: f.name,
+      x: f.points.at(-1)?.x ?? 0,
+      y: (f.points.at(-1)?.y ?? 0) - 6,
+    })),
+    ...layout.braces.map((b) => ({ id: b.id, text: b.name, x: b.points[0]?.x ?? 0, y: (b.points[0]?.y ?? 0) + 13 })),
+  ].filter((l) => lit(l.id));
+  // What is under the pointer is named before all else.
+  const labels = spread(
+    wanted.sort((a, b) => Number(b.id === hovered) - Number(a.id === hovered)),
+    size,
+  );
   const flag = (id: string, x: number, y: number) =>
     flagged.has(id) && (
       <text x={x} y={y - 8} fontSize="13" textAnchor="middle" fill="var(--color-vermilion)">
@@ -165,11 +194,21 @@ export function BodyMap() {
             <BraceLine brace={b} strong={lit(b.id)} />
           </g>
         ))}
-        {layout.braces.map((b) => (
-          <g key={b.id}>{label(b.id, b.name, b.points[0]?.x ?? 0, (b.points[0]?.y ?? 0) + 13)}</g>
-        ))}
         {layout.lines.map((l) => (
-          <path key={l.key} d={path(l.points)} fill="none" stroke={INK[l.side]} strokeWidth="1.5" />
+          // biome-ignore lint/a11y/noStaticElementInteractions: the joint at its top does the same by keyboard
+          <g
+            key={l.key}
+            className="cursor-pointer"
+            onPointerEnter={() => setState({ hovered: l.key })}
+            onPointerLeave={() => setState({ hovered: undefined })}
+            onClick={(e) => {
+              e.stopPropagation();
+              choose(l.key, e.shiftKey);
+            }}
+          >
+            <path d={path(l.points.slice(1))} fill="none" stroke="transparent" strokeWidth="12" />
+            <path d={path(l.points)} fill="none" stroke={INK[l.side]} strokeWidth="1.5" />
+          </g>
         ))}
         {layout.folds.map((f) => (
           <g key={f.key} {...events(f.id, f.name, "joint", () => setState({ openLimbs: [...openLimbs, f.id] }))}>
@@ -187,7 +226,6 @@ export function BodyMap() {
               </circle>
             )}
             {f.joints.map((id) => flag(id, f.points.at(-1)?.x ?? 0, f.points.at(-1)?.y ?? 0)).find(Boolean)}
-            {label(f.id, f.name, f.points.at(-1)?.x ?? 0, (f.points.at(-1)?.y ?? 0) - 6)}
           </g>
         ))}
         {layout.stations.map((s) => (
@@ -209,7 +247,6 @@ export function BodyMap() {
               strokeDasharray={origins[s.id] ? "2 1" : undefined}
             />
             {flag(s.id, s.x, s.y)}
-            {chosen.length < 6 && label(s.id, s.name, s.x, s.y + (s.y > 10 ? 14 : s.trunk ? 18 : -7))}
           </g>
         ))}
         {layout.marks.map((m) => (
@@ -227,8 +264,23 @@ export function BodyMap() {
               stroke={chosen.includes(m.id) ? "var(--color-violet)" : m.colour || "var(--color-ochre)"}
               strokeWidth={m.size > 5 ? 2 : 1.5}
             />
-            {label(m.id, m.name, m.x, m.y - 11)}
           </g>
+        ))}
+        {labels.map((l) => (
+          <text
+            key={l.id}
+            x={l.x}
+            y={l.y}
+            textAnchor="middle"
+            fontSize={size}
+            className="pointer-events-none"
+            fill="var(--color-ink)"
+            paintOrder="stroke"
+            stroke="var(--color-paper)"
+            strokeWidth="3"
+          >
+            {l.text}
+          </text>
         ))}
       </svg>
     </section>

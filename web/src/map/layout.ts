@@ -89,6 +89,7 @@ class Plan {
   private readonly children = new Map<string, Joint[]>();
   private readonly depth = new Map<string, number>();
   private readonly repeated = new Set<string>(); // tops of what repeats make and of what they make it from
+  private readonly chains = new Map<string, string[]>(); // by joint, of chains of two joints and more
   private readonly foldable = new Set<string>(); // tops of copies in series
 
   constructor(
@@ -101,6 +102,8 @@ class Plan {
       if (list) list.push(j);
       else this.children.set(j.parent ?? "", [j]);
     }
+    for (const chain of state().specimen?.survey.chains ?? [])
+      if (chain.length > 1) for (const id of chain) this.chains.set(id, chain);
     const order = [...this.below("")];
     for (let i = 0; i < order.length; i++) order.push(...this.below(order[i]?.id ?? ""));
     for (const j of order.reverse())
@@ -124,13 +127,24 @@ class Plan {
   private path(from: Joint): Joint[] {
     const path = [from];
     for (let next = this.below(from.id); next.length > 0; ) {
-      const ways = next.filter((c) => !this.repeated.has(c.id));
-      if (ways.length === 0) break;
+      const free = next.filter((c) => !this.repeated.has(c.id));
+      if (free.length === 0) break;
+      // Numbered on as the chain is, or in the middle, before what goes to a side: a long leg is no trunk.
+      const last = path.at(-1)?.id ?? "";
+      const on = free.filter((c) => this.follows(last, c.id));
+      const middle = free.filter((c) => sideOf(c.id) === "C");
+      const ways = on.length > 0 ? on : middle.length > 0 ? middle : free;
       const best = ways.reduce((a, b) => ((this.depth.get(b.id) ?? 0) > (this.depth.get(a.id) ?? 0) ? b : a));
       path.push(best);
       next = this.below(best.id);
     }
     return path;
+  }
+
+  /** follows tells whether a joint is the next of the same chain, as the core cuts the skeleton into chains. */
+  private follows(before: string, id: string): boolean {
+    const chain = this.chains.get(before);
+    return !!chain && chain === this.chains.get(id);
   }
 
   /** tree lays out one tree from x on and returns where it ends. */
