@@ -57,7 +57,7 @@ func (s *Shelf) AddDemos() error {
 // makingOf is how a demo specimen is made.
 type makingOf struct {
 	begin *rig.Document
-	steps []demo.Step
+	steps []demo.Made
 	err   error
 }
 

@@ -31,13 +31,13 @@ func (p *page) accessible(view string) {
 	assert.Empty(p.t, violations, "axe-core on %s", view)
 }
 
-func evaluatorOf(t *testing.T, steps []demo.Step) *coreevaluate.Evaluator {
+func evaluatorOf(t *testing.T, steps []demo.Made) *coreevaluate.Evaluator {
 	planned, err := plan.Build(steps[len(steps)-1].Next, kinds.All())
 	require.NoError(t, err)
 	return coreevaluate.New(planned)
 }
 
-func bodyOf(t *testing.T, steps []demo.Step) *coreevaluate.Body {
+func bodyOf(t *testing.T, steps []demo.Made) *coreevaluate.Body {
 	body, err := coreevaluate.NewBody(evaluatorOf(t, steps), demo.Memory(steps))
 	require.NoError(t, err)
 	return body

@@ -275,7 +275,7 @@ func (s *sampler) settings(e *evaluate.Evaluator) ([]evaluate.Held, error) {
 		switch state := control.State(channel); {
 		case state.Locked && value != control.RestValue(channel):
 			return nil, fmt.Errorf("--set %s: the channel is locked; leave it out", text)
-		case control.Hold(channel, value) != value:
+		case control.Within(channel, value) != value:
 			return nil, fmt.Errorf("--set %s: that is beyond the channel's limits", text)
 		}
 		slot := e.Slot(e.Plan.ControlIndex[control.ID], channel)

@@ -45,8 +45,8 @@ func Find(name string) (Specimen, error) {
 	return Specimen{}, fmt.Errorf("there is no demo specimen %q; known are %s", name, strings.Join(names, ", "))
 }
 
-// Step is one edit of a demo specimen's making, the document it led to, and the heavy data it brought.
-type Step struct {
+// Made is one edit of a demo specimen's making, the document it led to, and the heavy data it brought.
+type Made struct {
 	Edit  edit.Edit
 	Next  *rig.Document
 	Seen  *repeat.Expansion // Next with its copies
@@ -54,10 +54,10 @@ type Step struct {
 }
 
 // Make builds the specimen and returns its empty beginning and every step from there.
-func (s Specimen) Make(kinds mechanism.Registry) (*rig.Document, []Step, error) {
+func (s Specimen) Make(kinds mechanism.Registry) (*rig.Document, []Made, error) {
 	begin := rig.New(s.Title)
 	seen, memory := repeat.Plain(begin), edit.Memory{}
-	var steps []Step
+	var steps []Made
 	apply := func(e edit.Edit, blobs map[string][]byte) error {
 		context := &edit.Context{Kinds: kinds, Surfaces: memory, Blobs: blobs}
 		result, err := edit.ApplyTo(context, seen, e)
@@ -67,7 +67,7 @@ func (s Specimen) Make(kinds mechanism.Registry) (*rig.Document, []Step, error) 
 		for hash, data := range context.Blobs {
 			memory[hash] = data
 		}
-		steps = append(steps, Step{Edit: e, Next: result.Document, Seen: result.Expanded, Blobs: context.Blobs})
+		steps = append(steps, Made{Edit: e, Next: result.Document, Seen: result.Expanded, Blobs: context.Blobs})
 		seen = result.Expanded
 		return nil
 	}
@@ -84,7 +84,7 @@ func (s Specimen) Make(kinds mechanism.Registry) (*rig.Document, []Step, error) 
 }
 
 // Memory gathers the heavy data of all steps.
-func Memory(steps []Step) edit.Memory {
+func Memory(steps []Made) edit.Memory {
 	memory := edit.Memory{}
 	for _, step := range steps {
 		for hash, data := range step.Blobs {

@@ -121,7 +121,7 @@ func clipBeyond(d *rig.Document, control *rig.Control, channel rig.Channel, stat
 	rest := control.RestValue(channel)
 	for i := range d.Clips {
 		for _, track := range d.Clips[i].Tracks {
-			beyond := slices.ContainsFunc(track.Keys, func(k rig.Key) bool { return state.Hold(k.Value, rest) != k.Value })
+			beyond := slices.ContainsFunc(track.Keys, func(k rig.Key) bool { return state.Within(k.Value, rest) != k.Value })
 			if beyond && track.Control == control.ID && track.Channel == channel {
 				return &d.Clips[i]
 			}

@@ -45,7 +45,7 @@ func (e *Evaluator) rootChannels(clip *motion.Clip, root rig.Control) func(secon
 	}
 	return func(seconds float64) (values [rig.ChannelCount]float64) {
 		for i, track := range tracks {
-			values[channels[i]] = root.Hold(rig.Channels[channels[i]], track.Value(seconds*fps))
+			values[channels[i]] = root.Within(rig.Channels[channels[i]], track.Value(seconds*fps))
 		}
 		return values
 	}

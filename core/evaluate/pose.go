@@ -74,7 +74,7 @@ func (e *Evaluator) set(slot int, value float64) {
 		}
 		return
 	}
-	value = e.Plan.Layout.Values[slot].State.Hold(value, e.rest[slot])
+	value = e.Plan.Layout.Values[slot].State.Within(value, e.rest[slot])
 	if e.Frame.Values[slot] != value {
 		e.Frame.Inputs[slot], e.Frame.Values[slot] = value, value
 		e.forgot = e.forgot || e.clip == nil

@@ -99,7 +99,7 @@ func (v *driven) run(f *mechanism.Frame) {
 			f.Findings[v.lost] = true
 		}
 	}
-	held := v.value.State.Hold(mechanism.Bounded(value), v.value.Rest)
+	held := v.value.State.Within(mechanism.Bounded(value), v.value.Rest)
 	f.Findings[v.held] = held != value
 	f.Values[v.slot] = held
 }

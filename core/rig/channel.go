@@ -52,9 +52,9 @@ type ChannelState struct {
 // give from the limit.
 const softReach = 4
 
-// Hold brings a value to where it may go: within hard limits, and not far beyond soft ones. A locked channel stays at rest. To hold
-// twice is to hold once, so what is read from a held channel can be set again.
-func (s ChannelState) Hold(value, rest float64) float64 {
+// Within brings a value to where it may go: within hard limits, and not far beyond soft ones. A locked channel stays at rest. To do so
+// twice is to do so once, so what is read from a channel can be set again.
+func (s ChannelState) Within(value, rest float64) float64 {
 	if s.Locked {
 		return rest
 	}

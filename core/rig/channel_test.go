@@ -15,15 +15,15 @@ func TestAChannelIsHeldWithinItsLimits(t *testing.T) {
 		low, high := -rapid.Float64Range(0, 10).Draw(t, "low"), rapid.Float64Range(0, 10).Draw(t, "high")
 		value := rapid.Float64Range(-100, 100).Draw(t, "value")
 		both := rig.ChannelState{Min: &low, Max: &high}
-		held := both.Hold(value, 0)
+		held := both.Within(value, 0)
 		assert.True(t, low <= held && held <= high)
-		assert.Equal(t, held, both.Hold(held, 0), "to hold twice is to hold once")
+		assert.Equal(t, held, both.Within(held, 0), "to hold twice is to hold once")
 		if low <= value && value <= high {
 			assert.Equal(t, value, held)
 		}
-		assert.GreaterOrEqual(t, rig.ChannelState{Min: &low}.Hold(value, 0), low)
-		assert.Equal(t, value, rig.ChannelState{Hidden: true}.Hold(value, 0))
-		assert.Zero(t, rig.ChannelState{Locked: true, Max: &high}.Hold(value, 0))
+		assert.GreaterOrEqual(t, rig.ChannelState{Min: &low}.Within(value, 0), low)
+		assert.Equal(t, value, rig.ChannelState{Hidden: true}.Within(value, 0))
+		assert.Zero(t, rig.ChannelState{Locked: true, Max: &high}.Within(value, 0))
 	})
 }
 

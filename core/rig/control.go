@@ -231,9 +231,9 @@ func (c Control) State(channel Channel) ChannelState {
 	return state
 }
 
-// Hold brings a value of a channel or dial to where it may go.
-func (c Control) Hold(channel Channel, value float64) float64 {
-	return c.State(channel).Hold(value, c.RestValue(channel))
+// Within brings a value of a channel or dial to where it may go.
+func (c Control) Within(channel Channel, value float64) float64 {
+	return c.State(channel).Within(value, c.RestValue(channel))
 }
 
 func (c Control) check(place string) error {

@@ -72,7 +72,7 @@ func TestSoftLimitsGiveWay(t *testing.T) {
 	state := rig.ChannelState{Min: &least, Max: &most, Soft: 0.5}
 	before := math.Inf(-1)
 	for value := -20.0; value < 20; value += 0.01 {
-		now := state.Soften(state.Hold(value, 0))
+		now := state.Soften(state.Within(value, 0))
 		assert.GreaterOrEqual(t, now, before)
 		assert.True(t, now > least && now < most, "%g becomes %g", value, now)
 		if value > -0.5 && value < 1.5 {
@@ -81,8 +81,8 @@ func TestSoftLimitsGiveWay(t *testing.T) {
 		before = now
 	}
 	assert.InDelta(t, state.Soften(1.5-1e-9), state.Soften(1.5+1e-9), 3e-9)
-	held := state.Hold(1000, 0)
-	assert.Equal(t, held, state.Hold(held, 0), "what is held is held again as it is")
+	held := state.Within(1000, 0)
+	assert.Equal(t, held, state.Within(held, 0), "what is held is held again as it is")
 	assert.Equal(t, 7.0, rig.ChannelState{}.Soften(7))
 }
 
@@ -94,9 +94,9 @@ func TestDialsHaveTheirPlaceAndRest(t *testing.T) {
 	assert.Equal(t, 4.0, c.RestValue("grip"))
 	assert.Zero(t, c.RestValue(rig.MoveX))
 	assert.Equal(t, append(append([]rig.Channel{}, rig.Channels...), "grip", "rate"), c.AllChannels())
-	assert.Equal(t, 10.0, c.Hold("grip", 99), "a dial stays in its range")
+	assert.Equal(t, 10.0, c.Within("grip", 99), "a dial stays in its range")
 	c.Channels = map[rig.Channel]rig.ChannelState{"grip": {Locked: true}}
-	assert.Equal(t, 4.0, c.Hold("grip", 99), "a locked dial stays at rest")
+	assert.Equal(t, 4.0, c.Within("grip", 99), "a locked dial stays at rest")
 }
 
 func TestWhatIsWrongWithAControlIsToldWithItsPlace(t *testing.T) {

@@ -42,7 +42,7 @@ func Read(data []byte, beside model.Beside) (*model.Model, error) {
 	if err := r.skeleton(); err != nil {
 		return nil, err
 	}
-	for _, node := range r.order {
+	for _, node := range r.scene {
 		if err := r.node(node); err != nil {
 			return nil, err
 		}
@@ -64,7 +64,7 @@ type reader struct {
 	visiting []bool
 	depth    int
 	placed   []placed      // by node
-	order    []int         // nodes of the scene, parents before children
+	scene    []int         // nodes of the scene, parents before children
 	joints   []int         // by node: its joint in the model, -1 for none
 	partsOf  map[int][]int // by node: its parts in the model
 	model    model.Model
@@ -128,7 +128,7 @@ func (r *reader) place(index, parent int, above mgl64.Mat4) error {
 	defer func() { r.visiting[index] = false; r.depth-- }()
 	world := above.Mul4(localMatrix(node))
 	r.placed[index] = placed{world: world, parent: parent, inside: true}
-	r.order = append(r.order, index)
+	r.scene = append(r.scene, index)
 	for _, child := range node.Children {
 		if err := r.place(child, index, world); err != nil {
 			return err
@@ -153,7 +153,7 @@ func (r *reader) placeSkins() error {
 			}
 		}
 	}
-	for _, node := range slices.Clone(r.order) {
+	for _, node := range slices.Clone(r.scene) {
 		skin := r.document.Nodes[node].Skin
 		if skin == nil || *skin < 0 || *skin >= len(r.document.Skins) || r.document.Skins[*skin] == nil {
 			continue

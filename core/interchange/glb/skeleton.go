@@ -42,7 +42,7 @@ func (r *reader) skeleton() error {
 			}
 		}
 	}
-	for _, node := range r.order { // what has no surface still has a place
+	for _, node := range r.scene { // what has no surface still has a place
 		if at := r.document.Nodes[node].Mesh; at != nil && *at >= 0 && *at < len(r.document.Meshes) && r.document.Meshes[*at] != nil {
 			moving[node] = moving[node] || !slices.ContainsFunc(r.document.Meshes[*at].Primitives, hasSurface)
 		}
@@ -52,7 +52,7 @@ func (r *reader) skeleton() error {
 	for i := range r.joints {
 		r.joints[i] = -1
 	}
-	for _, node := range r.order {
+	for _, node := range r.scene {
 		if !moving[node] {
 			continue
 		}
@@ -75,7 +75,7 @@ func channelsOf(animation *gltf.Animation) []*gltf.AnimationChannel {
 
 // between marks the nodes that lie between two moving ones, so that chains are whole.
 func (r *reader) between(moving []bool) {
-	for _, node := range r.order {
+	for _, node := range r.scene {
 		if !moving[node] {
 			continue
 		}

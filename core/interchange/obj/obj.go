@@ -69,7 +69,7 @@ type reader struct {
 	texCoords               [][2]float32
 	object, group, material string
 	parts                   map[string]*builder
-	order                   []*builder
+	built                   []*builder
 	beside                  model.Beside
 	materials               map[string]*material
 	images                  map[string][]byte
@@ -237,7 +237,7 @@ func (r *reader) builder() *builder {
 	if !ok {
 		b = &builder{object: r.object, group: r.group, material: r.material, corners: map[corner]uint32{}, allNormals: true, allCoords: true}
 		r.parts[key] = b
-		r.order = append(r.order, b)
+		r.built = append(r.built, b)
 	}
 	return b
 }
@@ -273,11 +273,11 @@ func (b *builder) vertex(r *reader, c corner) uint32 {
 }
 
 func (r *reader) result() (*model.Model, error) {
-	if len(r.order) > model.MaxParts {
-		return nil, fmt.Errorf("%d parts are more than the %d that a model may have; join objects, groups or materials", len(r.order), model.MaxParts)
+	if len(r.built) > model.MaxParts {
+		return nil, fmt.Errorf("%d parts are more than the %d that a model may have; join objects, groups or materials", len(r.built), model.MaxParts)
 	}
-	parts := make([]model.Part, 0, len(r.order))
-	for i, b := range r.order {
+	parts := make([]model.Part, 0, len(r.built))
+	for i, b := range r.built {
 		surface := b.mesh
 		if !b.allNormals {
 			surface.ComputeNormals()
@@ -303,7 +303,7 @@ func (r *reader) result() (*model.Model, error) {
 // name is the object and the group; the material joins them where they alone do not tell parts apart.
 func (r *reader) name(b *builder) string {
 	alike := 0
-	for _, other := range r.order {
+	for _, other := range r.built {
 		if other.object == b.object && other.group == b.group {
 			alike++
 		}

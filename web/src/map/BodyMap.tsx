@@ -4,7 +4,7 @@ import type { Side } from "../stage/side";
 import { look } from "../stage/view";
 import { setState, useDocument, useMyriapod, useOrigins } from "../state/store";
 import { type Label, nextTo, spread } from "./labels";
-import { type Brace, type Layout, layOut, type Spot } from "./layout";
+import { type Brace, layOut, type MapDrawing, type Spot } from "./layout";
 
 const INK: Record<Side, string> = { L: "var(--color-teal)", R: "var(--color-plum)", C: "var(--color-ink)" };
 
@@ -288,10 +288,10 @@ export function BodyMap() {
 }
 
 /** crowded tells whether something stands where the word behind a trunk's end would. */
-const crowded = (layout: Layout, x: number) =>
+const crowded = (layout: MapDrawing, x: number) =>
   [...layout.stations, ...layout.marks].some((s) => s.x > x + 4 && s.x < x + 52 && Math.abs(s.y) < 10);
 
-function Trunks({ layout }: { layout: Layout }) {
+function Trunks({ layout }: { layout: MapDrawing }) {
   const end = (x: number, anchor: "start" | "end", word: string) => (
     <text
       x={x}

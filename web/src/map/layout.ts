@@ -42,7 +42,7 @@ export interface Brace {
   wave: boolean;
   trunk: boolean;
 }
-export interface Layout {
+export interface MapDrawing {
   stations: Station[];
   lines: Line[];
   folds: Fold[];
@@ -67,7 +67,7 @@ type Origins = Specimen["origins"];
  * layOut draws the creature from above, lying on its side of the page: trunks from tail (left) to head (right), left limbs up,
  * right limbs down. Copies of a series are folded to one line each unless they are open; rings are unrolled to rows.
  */
-export function layOut(d: Document, origins: Origins = {}, open: ReadonlySet<string> = new Set()): Layout {
+export function layOut(d: Document, origins: Origins = {}, open: ReadonlySet<string> = new Set()): MapDrawing {
   const plan = new Plan(d, origins, open);
   let x = 0;
   for (const root of plan.below("")) x = plan.tree(root, x) + GAP;
@@ -77,7 +77,7 @@ export function layOut(d: Document, origins: Origins = {}, open: ReadonlySet<str
 }
 
 class Plan {
-  readonly layout: Layout = {
+  readonly layout: MapDrawing = {
     stations: [],
     lines: [],
     folds: [],
@@ -274,7 +274,7 @@ class Plan {
   }
 }
 
-function placeMechanisms(layout: Layout, d: Document, end: number) {
+function placeMechanisms(layout: MapDrawing, d: Document, end: number) {
   const at = new Map(layout.stations.map((s) => [s.id, s]));
   const braces = new Map<string, Brace>();
   const placed = new Set<string>();
@@ -336,7 +336,7 @@ const markOf = (d: Document, id: string) => {
 
 /** placeMark puts a control beside the joint that is nearest to it at rest; those of a further layer stand further off. */
 function placeMark(
-  layout: Layout,
+  layout: MapDrawing,
   d: Document,
   at: Map<string, Station>,
   joints: string[],
