@@ -11,21 +11,17 @@ import (
 	"pgregory.net/rapid"
 
 	"myriapod/core/edit"
-	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mesh"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
+	"myriapod/core/rigtest"
 )
 
-func context() *edit.Context {
-	return &edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}
-}
-
-func apply(t require.TestingT, d *rig.Document, e edit.Edit) *rig.Document {
-	result, err := edit.Apply(context(), d, e)
-	require.NoError(t, err)
-	return result.Document
-}
+// What these tests begin with.
+var (
+	context = rigtest.Context
+	apply   = rigtest.Apply
+)
 
 func refuse(t require.TestingT, d *rig.Document, e edit.Edit, want string) {
 	before, err := json.Marshal(d)

@@ -17,6 +17,12 @@ import (
 	"myriapod/core/motion"
 	"myriapod/core/plan"
 	"myriapod/core/rig"
+	"myriapod/core/rigtest"
+)
+
+// What these tests begin with.
+var (
+	open = rigtest.Open
 )
 
 // creature has a spline chain of eight joints with a branch of two on its fourth, and a joint that stands by itself.
@@ -41,13 +47,6 @@ func creature(t require.TestingT) *rig.Document {
 	apply(&edit.LayChain{Positions: []mgl64.Vec3{{9, 0, 0}}, Pattern: "post"})
 	apply(&edit.AddMechanism{Mechanism: "spline-chain", Name: "spine", Joints: ids})
 	return d
-}
-
-func open(t require.TestingT, d *rig.Document) *evaluate.Evaluator {
-	e, _, err := evaluate.Open(d, kinds.All(), edit.Memory{})
-	require.NoError(t, err)
-	e.Evaluate()
-	return e
 }
 
 func TestWhatNothingMovesGoesAlongWithItsParentOrTheRoot(t *testing.T) {

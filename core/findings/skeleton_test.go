@@ -12,16 +12,15 @@ import (
 	"myriapod/core/edit"
 	"myriapod/core/findings"
 	"myriapod/core/geometry"
-	"myriapod/core/mechanism/kinds"
 	"myriapod/core/repeat"
 	"myriapod/core/rig"
+	"myriapod/core/rigtest"
 )
 
-func apply(t require.TestingT, d *rig.Document, e edit.Edit) *rig.Document {
-	result, err := edit.Apply(&edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}, d, e)
-	require.NoError(t, err)
-	return result.Document
-}
+// What these tests begin with.
+var (
+	apply = rigtest.Apply
+)
 
 func found(t require.TestingT, d *rig.Document) []findings.Finding {
 	x, err := repeat.Expand(d)

@@ -21,21 +21,14 @@ import (
 	"myriapod/core/plan"
 	"myriapod/core/repeat"
 	"myriapod/core/rig"
+	"myriapod/core/rigtest"
 )
 
-func apply(t require.TestingT, d *rig.Document, e edit.Edit) *rig.Document {
-	result, err := edit.Apply(&edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}, d, e)
-	require.NoError(t, err)
-	if result.Drift != nil {
-		assert.LessOrEqual(t, result.Drift.Joints, 1e-9)
-	}
-	return result.Document
-}
-
-func refuse(t require.TestingT, d *rig.Document, e edit.Edit, want string) {
-	_, err := edit.Apply(&edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}, d, e)
-	require.ErrorContains(t, err, want)
-}
+// What these tests begin with.
+var (
+	apply  = rigtest.Apply
+	refuse = rigtest.Refuse
+)
 
 func expand(t require.TestingT, d *rig.Document) *repeat.Expansion {
 	x, err := repeat.Expand(d)

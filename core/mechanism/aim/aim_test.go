@@ -16,6 +16,12 @@ import (
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
+	"myriapod/core/rigtest"
+)
+
+// What these tests begin with.
+var (
+	open = rigtest.Open
 )
 
 // face is a head with two eyes that aim, and a pupil below the left one.
@@ -35,13 +41,6 @@ func face(t require.TestingT, parameters parameter.Set) *rig.Document {
 		d = result.Document
 	}
 	return d
-}
-
-func open(t require.TestingT, d *rig.Document) *evaluate.Evaluator {
-	e, _, err := evaluate.Open(d, kinds.All(), edit.Memory{})
-	require.NoError(t, err)
-	e.Evaluate()
-	return e
 }
 
 func set(t require.TestingT, e *evaluate.Evaluator, control string, channel rig.Channel, value float64) {

@@ -16,6 +16,12 @@ import (
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
+	"myriapod/core/rigtest"
+)
+
+// What these tests begin with.
+var (
+	open = rigtest.Open
 )
 
 // build lays a chain through places and builds an FK chain on it; the drift is returned.
@@ -30,12 +36,6 @@ func build(t require.TestingT, places []mgl64.Vec3, end bool) (*rig.Document, fl
 	result, err = edit.Apply(c, result.Document, &edit.AddMechanism{Mechanism: fkchain.Name, Name: "ear", Joints: ids, Options: parameter.Set{"end": parameter.OfToggle(end)}})
 	require.NoError(t, err)
 	return result.Document, result.Drift.Joints
-}
-
-func open(t require.TestingT, d *rig.Document) *evaluate.Evaluator {
-	e, _, err := evaluate.Open(d, kinds.All(), edit.Memory{})
-	require.NoError(t, err)
-	return e
 }
 
 func wander(t *rapid.T, least, most int) (places []mgl64.Vec3, length float64) {

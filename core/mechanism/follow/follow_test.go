@@ -18,21 +18,14 @@ import (
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
+	"myriapod/core/rigtest"
 )
 
-func context() *edit.Context { return &edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}} }
-
-func apply(t require.TestingT, d *rig.Document, edits ...edit.Edit) *rig.Document {
-	for _, e := range edits {
-		result, err := edit.Apply(context(), d, e)
-		require.NoError(t, err)
-		if result.Drift != nil {
-			require.LessOrEqual(t, math.Max(result.Drift.Joints, result.Drift.Turns), 1e-9, "nothing moves at building")
-		}
-		d = result.Document
-	}
-	return d
-}
+// What these tests begin with.
+var (
+	context = rigtest.Context
+	apply   = rigtest.Apply
+)
 
 func id(t require.TestingT, d *rig.Document, name string) (found string) {
 	d.EachNamed(func(id, n string) bool {

@@ -17,6 +17,12 @@ import (
 	"myriapod/core/mechanism/splinechain"
 	"myriapod/core/mechanism/wave"
 	"myriapod/core/rig"
+	"myriapod/core/rigtest"
+)
+
+// What these tests begin with.
+var (
+	open = rigtest.Open
 )
 
 // layer is one mechanism of a rig: on the chain, or on the mechanism before it.
@@ -93,13 +99,6 @@ func build(t require.TestingT, places []mgl64.Vec3, layers []layer) (*rig.Docume
 		drift = math.Max(drift, caused)
 	}
 	return d, drift
-}
-
-func open(t require.TestingT, d *rig.Document) *evaluate.Evaluator {
-	e, _, err := evaluate.Open(d, kinds.All(), edit.Memory{})
-	require.NoError(t, err)
-	e.Evaluate()
-	return e
 }
 
 // pose moves every control by up to reach metres and turns it by up to turn radians. Dials stay.

@@ -16,6 +16,12 @@ import (
 	"myriapod/core/mechanism/ribbonchain"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
+	"myriapod/core/rigtest"
+)
+
+// What these tests begin with.
+var (
+	open = rigtest.Open
 )
 
 // ribbon is a straight chain of 21 joints, a metre long and along +Z, with five controls at even places.
@@ -34,12 +40,6 @@ func ribbon(t require.TestingT) *rig.Document {
 	result, err = edit.Apply(c, result.Document, add)
 	require.NoError(t, err)
 	return result.Document
-}
-
-func open(t require.TestingT, d *rig.Document) *evaluate.Evaluator {
-	e, _, err := evaluate.Open(d, kinds.All(), edit.Memory{})
-	require.NoError(t, err)
-	return e
 }
 
 // rolled is how far a joint is turned about +Z from how it is at rest, in degrees.

@@ -17,8 +17,13 @@ import (
 	"myriapod/core/mechanism/splinechain"
 	"myriapod/core/mechanism/wave"
 	"myriapod/core/parameter"
-	"myriapod/core/plan"
 	"myriapod/core/rig"
+	"myriapod/core/rigtest"
+)
+
+// What these tests begin with.
+var (
+	evaluator = rigtest.Open
 )
 
 // build lays a chain through places and builds a spline chain on it.
@@ -37,14 +42,6 @@ func build(t require.TestingT, places []mgl64.Vec3, controls int, parameters par
 	})
 	require.NoError(t, err)
 	return built.Document
-}
-
-func evaluator(t require.TestingT, d *rig.Document) *evaluate.Evaluator {
-	planned, err := plan.Build(d, kinds.All())
-	require.NoError(t, err)
-	e := evaluate.New(planned)
-	e.Evaluate()
-	return e
 }
 
 // wander is a random chain that never stands still: each bone turns from the one before.

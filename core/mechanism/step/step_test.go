@@ -18,9 +18,13 @@ import (
 	"myriapod/core/motion"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
+	"myriapod/core/rigtest"
 )
 
-func context() *edit.Context { return &edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}} }
+// What these tests begin with.
+var (
+	context = rigtest.Context
+)
 
 func id(t require.TestingT, d *rig.Document, name string) (found string) {
 	d.EachNamed(func(id, n string) bool {
