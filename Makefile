@@ -31,7 +31,7 @@ chromium: ## the browser tests need it; Debian's package is used
 
 test: build lint chromium ## all that CI checks
 	go test -timeout 12m $$(go list ./... | grep -v /walk)
-	go test -timeout 12m ./walk
+	go test -timeout 12m -parallel 2 ./walk
 	./scripts/fuzz
 
 dev: web/node_modules/.package-lock.json ## live reload of page and server

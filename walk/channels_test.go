@@ -19,7 +19,6 @@ func TestChannelsAreLockedHiddenAndLimited(t *testing.T) {
 	p.open(a.server.URL)
 	p.button("Quillwick")
 	p.settled()
-	p.key(" ")
 	id := p.presentID()
 	states := func() map[rig.Channel]rig.ChannelState {
 		p.settled()

@@ -30,7 +30,6 @@ func TestAHeadFollowsAndADialIsDriven(t *testing.T) {
 	p.open(a.server.URL)
 	p.button("Old Brindle")
 	p.settled()
-	p.key(" ")
 	id := p.presentID()
 	document := func() *rig.Document {
 		p.settled()
@@ -145,7 +144,6 @@ func TestOutputsAreSeenOnTheStage(t *testing.T) {
 	p.open(a.server.URL)
 	p.button(list[0].Name)
 	p.settled()
-	p.key(" ")
 	p.settled()
 	p.wait("the instances", `window.myriapodStage.instancesAt(`+quote(d.Parts[1].ID)+`).length === 20`)
 	e, body, err := coreevaluate.Open(d, kindtest.Kinds(), s)

@@ -80,8 +80,17 @@ type page struct {
 	ctx context.Context
 }
 
+// beside is the tests that run side by side already.
+var beside sync.Map
+
+// openBrowser opens a tab for a test, which from there on runs beside the others: each has a server, a folder and a browser of its own.
 func openBrowser(t testing.TB) *page {
 	t.Helper()
+	if test, ok := t.(*testing.T); ok {
+		if _, already := beside.LoadOrStore(t.Name(), true); !already {
+			test.Parallel()
+		}
+	}
 	chromium, err := exec.LookPath("chromium")
 	require.NoError(t, err, "the browser tests need Debian's chromium; make chromium installs it")
 	options := append(chromedp.DefaultExecAllocatorOptions[:],

@@ -28,6 +28,7 @@ func TestScreenshots(t *testing.T) {
 
 	p.button("Quillwick")
 	p.settled()
+	p.key(" ")
 	p.wait("the eel to swim", `Number(document.querySelector("[data-time]").dataset.time) > 0.4`)
 	p.key(" ")
 	p.button("mechanism swim")
@@ -63,6 +64,7 @@ func TestScreenshots(t *testing.T) {
 
 	p.button("Tallow")
 	p.settled()
+	p.key(" ")
 	p.wait("it to walk", `Number(document.querySelector("[data-time]").dataset.time) > 1`)
 	p.key(" ")
 	p.key(kb.Escape)
@@ -76,7 +78,6 @@ func TestScreenshots(t *testing.T) {
 
 	p.button("Old Brindle")
 	p.settled()
-	p.key(" ")
 	p.button("mechanism neck")
 	shot("families")
 	p.button("Shelf")

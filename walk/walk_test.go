@@ -98,6 +98,8 @@ func TestTenSteps(t *testing.T) {
 	p.accessible("Shelf")
 	p.button("Quillwick")
 	p.settled()
+	assert.Zero(t, evaluate[float64](p, `Number(document.querySelector("[data-time]").dataset.time)`), "it opens still")
+	p.key(" ")
 	p.wait("the eel to swim", `Number(document.querySelector("[data-time]").dataset.time) > 0.2`)
 	p.button("Shelf")
 
