@@ -33,6 +33,8 @@ var layers = [][]string{
 	{"interchange/model"},
 	{"edit", "picture"},
 	{"findings"},
+	{"rigtest"},
+	{"interchange/files"},
 	{"interchange/obj", "interchange/glb", "interchange/rigfile"},
 	{"interchange", "demo"},
 }

@@ -101,6 +101,8 @@ func TestAHeadFollowsAndADialIsDriven(t *testing.T) {
 	p.button("joint neck_06")
 	p.button("Angle")
 	p.key(kb.Escape)
+	p.scrub(30)
+	p.settled()
 	p.wait("the angle", `/\d °/.test(document.querySelector("[data-measure=angle_neck_06]")?.innerText)`)
 	e, _, err := coreevaluate.Open(document(), kinds.All(), a.store)
 	require.NoError(t, err)

@@ -80,6 +80,10 @@ func TestScreenshots(t *testing.T) {
 	p.settled()
 	p.button("mechanism neck")
 	shot("families")
+	p.key(kb.Escape)
+	p.button("Controls")
+	p.button("tail_handles")
+	shot("groups")
 	p.button("Shelf")
 
 	p.button("Quillwick, bare")

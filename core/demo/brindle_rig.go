@@ -128,6 +128,15 @@ func brindleRigged() []func(*rig.Document) edit.Edit {
 		},
 	)
 	return append(append(steps, brindleBindings()...),
+		func(*rig.Document) edit.Edit {
+			return &edit.AddGroup{Name: "head_handles", Like: []string{"skull", "neck_ctl_*", "bow_fk_*", "head_fk_*", "gaze*"}, Of: []string{"control"}, Colour: "#7b4a12"}
+		},
+		func(*rig.Document) edit.Edit {
+			return &edit.AddGroup{Name: "tail_handles", Like: []string{"tail*"}, Of: []string{"control"}, Colour: "#2c6e49"}
+		},
+		func(*rig.Document) edit.Edit {
+			return &edit.AddGroup{Name: "inner_handles", Like: []string{"spine_ctl_*"}, Of: []string{"control"}, Backstage: true}
+		},
 		func(*rig.Document) edit.Edit { return &edit.AddClip{Name: "look_about", Start: 0, End: 96, Loop: true} },
 		brindleLook)
 }

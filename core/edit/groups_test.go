@@ -191,3 +191,48 @@ func named(x *repeat.Expansion, g rig.Group, id string) bool {
 		id = origin.Of
 	}
 }
+
+// With one press every control of a mechanism stands in the group of its chain, copies with their sources; once more there is nothing to do.
+func TestControlsAreGroupedByMechanism(t *testing.T) {
+	d := eared(t)
+	d = apply(t, d, &edit.AddMechanism{Mechanism: "fk-chain", Name: "nod", Joints: []string{d.Joints[0].ID}})
+	d = apply(t, d, &edit.GroupByMechanism{})
+	require.Len(t, d.Groups, 2)
+	s := seen(t, d).Document
+	for _, m := range s.Mechanisms {
+		for _, id := range m.Controls {
+			in := 0
+			for _, g := range s.Groups {
+				if slices.Contains(g.Members, id) {
+					in++
+				}
+			}
+			assert.Equal(t, 1, in, s.NameOf(id))
+		}
+	}
+	assert.Equal(t, "turns_L_controls", d.Groups[0].Name)
+	_, err := edit.Apply(context(), d, &edit.GroupByMechanism{})
+	require.ErrorContains(t, err, "in a group already")
+}
+
+// A chain is named by where it lies, and comes with its mirror image where that is wanted and there is a side.
+func TestAChainIsNamedByWhereItLies(t *testing.T) {
+	d := rig.New("x")
+	lay := func(mirrored bool, places ...mgl64.Vec3) {
+		parent := ""
+		if len(d.Joints) > 0 {
+			parent = d.Joints[0].ID
+		}
+		d = apply(t, d, &edit.LayChain{Positions: places, Parent: parent, Mirrored: mirrored})
+	}
+	lay(true, mgl64.Vec3{0, 1, 0}, mgl64.Vec3{0, 1, 1})
+	lay(true, mgl64.Vec3{0.2, 1, 0}, mgl64.Vec3{0.3, 0, 0})
+	lay(false, mgl64.Vec3{-0.2, 1, 0}, mgl64.Vec3{-0.3, 0, 0.5})
+	lay(false, mgl64.Vec3{0.01, 1, 1}, mgl64.Vec3{0, 1, 2})
+	var names []string
+	for _, j := range seen(t, d).Document.Joints {
+		names = append(names, j.Name)
+	}
+	assert.ElementsMatch(t, []string{"spine_01", "spine_02", "limb_L_01", "limb_L_02", "limb_R_01", "limb_R_02", "limb2_R_01", "limb2_R_02", "chain_01", "chain_02"}, names)
+	assert.Len(t, d.Repeats, 1)
+}

@@ -3,6 +3,7 @@ package edit
 import (
 	"errors"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -17,13 +18,17 @@ import (
 // given. With a Count of two or more the places are divided evenly into that many joints.
 type LayChain struct {
 	Positions []mgl64.Vec3 `json:"positions"`
-	Pattern   string       `json:"pattern"` // names, see Names
+	Pattern   string       `json:"pattern"` // names, see Names; empty for names by where it lies
 	Parent    string       `json:"parent,omitempty"`
 	Count     int          `json:"count,omitempty"`
+	Mirrored  bool         `json:"mirrored,omitempty"` // with its mirror image on the other side, live, where it lies to one
 }
 
 // Title implements Edit.
 func (e *LayChain) Title(*rig.Document) string {
+	if e.Pattern == "" {
+		return fmt.Sprintf("Lay a chain of %d", max(e.Count, len(e.Positions)))
+	}
 	return fmt.Sprintf("Lay chain %s", strings.TrimRight(e.Pattern, "#_ "))
 }
 
@@ -36,7 +41,7 @@ func (e *LayChain) Touches(*rig.Document) []string {
 }
 
 // Apply implements Edit.
-func (e *LayChain) Apply(_ *Context, d *rig.Document) error {
+func (e *LayChain) Apply(c *Context, d *rig.Document) error {
 	if e.Parent != "" && d.Joint(e.Parent) == nil {
 		return missing("joint", e.Parent)
 	}
@@ -54,18 +59,70 @@ func (e *LayChain) Apply(_ *Context, d *rig.Document) error {
 	if len(positions) > rig.MaxJoints {
 		return fmt.Errorf("%d joints are more than the %d that a rig may have", len(positions), rig.MaxJoints)
 	}
-	names, err := freeNames(d, e.Pattern, len(positions))
+	side := sideOf(positions)
+	pattern := e.Pattern
+	if pattern == "" {
+		pattern = patternFor(d, side)
+	}
+	names, err := freeNames(d, pattern, len(positions))
 	if err != nil {
 		return err
 	}
+	first := ""
 	rotations := Orient(positions)
 	parent := e.Parent
 	for i, place := range positions {
 		joint := rig.Joint{ID: d.TakeID("j"), Name: names[i], Parent: parent, Position: place, Rotation: rig.QuaternionOf(rotations[i])}
 		d.Joints = append(d.Joints, joint)
 		parent = joint.ID
+		if i == 0 {
+			first = joint.ID
+		}
+	}
+	if e.Mirrored && side != rig.Centre {
+		return (&AddRepeat{Rule: rig.Mirror, Sources: []string{first}, Through: true}).Apply(c, d)
 	}
 	return nil
+}
+
+// beside is how far from the middle, as a share of its length, a chain lies on the whole to count as lying to a side.
+const beside = 0.05
+
+// sideOf is the side of the body on which a chain lies: left is +X.
+func sideOf(places []mgl64.Vec3) rig.Side {
+	length, aside := 0.0, 0.0
+	for i, p := range places {
+		aside += p[0] / float64(len(places))
+		if i > 0 {
+			length += p.Sub(places[i-1]).Len()
+		}
+	}
+	switch {
+	case length == 0 || math.Abs(aside) <= beside*length:
+		return rig.Centre
+	case aside > 0:
+		return rig.Left
+	}
+	return rig.Right
+}
+
+// patternFor makes names for a chain by where it lies: a limb to a side, with that in its name; a spine as the first in the middle.
+func patternFor(d *rig.Document, side rig.Side) string {
+	stem, tail := "chain", "_##"
+	if side != rig.Centre {
+		stem, tail = "limb", "_"+string(side)+"_##"
+	} else if len(d.Joints) == 0 {
+		stem = "spine"
+	}
+	for n := 1; ; n++ {
+		pattern := stem + tail
+		if n > 1 {
+			pattern = fmt.Sprintf("%s%d%s", stem, n, tail)
+		}
+		if !d.HasName(Names(pattern, 1)[0]) {
+			return pattern
+		}
+	}
 }
 
 // evenly returns count places at even distances along a smooth curve through the places given, ends included.

@@ -25,7 +25,7 @@ func (x *Expansion) groups() {
 		for _, id := range g.Members {
 			in[id] = true
 		}
-		g.Members = slices.DeleteFunc(g.Members, func(id string) bool { return !there[id] && isCopy(d, id) })
+		g.Members = slices.DeleteFunc(g.Members, func(id string) bool { return !there[id] && IsCopy(d, id) })
 		d.Each(func(_ string, _ int, e rig.Entity) bool {
 			id, _ := e.Identity()
 			if !in[*id] && x.copyOfOne(*id, in) {
@@ -37,8 +37,8 @@ func (x *Expansion) groups() {
 	}
 }
 
-// isCopy tells whether an ID is such as a repeat of the document gives to copies.
-func isCopy(d *rig.Document, id string) bool {
+// IsCopy tells whether an ID is such as a repeat of the document gives to copies.
+func IsCopy(d *rig.Document, id string) bool {
 	return slices.ContainsFunc(d.Repeats, func(r rig.Repeat) bool { return strings.HasPrefix(id, r.ID+".") && strings.Contains(id, "/") })
 }
 

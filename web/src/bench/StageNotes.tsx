@@ -61,6 +61,7 @@ export function LayingBar() {
         <input
           className="field w-24 figure"
           value={laying.pattern}
+          placeholder="by place"
           onChange={(e) => setState({ laying: { ...laying, pattern: e.target.value } })}
         />
       </label>
@@ -73,6 +74,15 @@ export function LayingBar() {
           value={laying.count}
           onChange={(e) => setState({ laying: { ...laying, count: e.target.value } })}
         />
+      </label>
+      <label className="flex gap-1.5" title="What lies to one side is laid on the other as well, live">
+        <input
+          type="checkbox"
+          className="accent-violet"
+          checked={!!laying.mirrored}
+          onChange={(e) => setState({ mirrors: e.target.checked, laying: { ...laying, mirrored: e.target.checked } })}
+        />
+        mirrored
       </label>
       <button type="submit" className="action action-main" disabled={laying.places.length === 0}>
         Finish <span className="key">Enter</span>

@@ -4,7 +4,7 @@ import { startShaping } from "../stage/shaping";
 import { look } from "../stage/view";
 import { go } from "../state/address";
 import { documentOf, STEPS, setState, state } from "../state/store";
-import { chosenOf, finishLaying, goToStep, groupChosen, makeHome, startLaying } from "../work/building";
+import { buildLikeliest, chosenOf, finishLaying, goToStep, groupChosen, makeHome, startLaying } from "../work/building";
 import { chosenControls, limitHere } from "../work/channels";
 import { deleteKeys, easeKeys, keyControls, letGo, play, wiggle, zeroChosen } from "../work/motion";
 import { rigging } from "./rigging";
@@ -153,11 +153,16 @@ export function actions(): Action[] {
       run: () => void keyControls(chosenOf(d.controls).map((c) => c.id)),
     },
     {
-      title: "Group what is chosen",
+      title: s.chosen.length > 0 ? "Group what is chosen" : "Group the controls by mechanism",
       words: "set collection layer tidy hide lock",
       key: "Shift+G",
-      why: s.chosen.length > 0 ? undefined : "choose controls, joints or parts first",
       run: () => void groupChosen(),
+    },
+    {
+      title: "Build the likeliest on the chosen joints, or on the chain under the pointer",
+      words: "mechanism IK FK spline limb",
+      key: "B",
+      run: () => void buildLikeliest(),
     },
     { title: "Wire overlay", words: "wireframe", key: "Shift+W", run: () => setState({ wire: !s.wire }) },
     { title: "Back to the Shelf", words: "home files specimens library", run: () => go("/") },

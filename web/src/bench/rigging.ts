@@ -64,6 +64,7 @@ export function rigging(): (Action & { words: string })[] {
     },
     {
       title: "Lock and hide the moves of the chosen controls",
+      key: "Shift+L",
       words: "translate position channels attributes",
       why: needControls,
       run: () => lock(true, moves),
@@ -82,6 +83,7 @@ export function rigging(): (Action & { words: string })[] {
     },
     {
       title: "Mirror what is chosen to the other side",
+      key: "Shift+M",
       words: "symmetry reflect flip left right copy repeat duplicate",
       why: needJoints,
       run: () =>

@@ -5,17 +5,10 @@ import { documentOf, setState, useMyriapod } from "../state/store";
 import type { Offer } from "../wire/edit.gen";
 import type { Declaration, Role } from "../wire/mechanism.gen";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
+import { nameFor } from "../work/building";
 import { OptionFields, withDefaults } from "./OptionFields";
 import { CardLink, Section } from "./parts";
 import { RoleField } from "./RoleField";
-
-/** freeName is a name for what is built on a thing: that of its chain, with the kind behind it where that is taken. */
-function freeName(thing: string, kind: string): string {
-  const stem = thing.replace(/[_\-.\s]*\d+$/, "") || "chain";
-  const d = documentOf();
-  const taken = [d.parts, d.joints, d.controls, d.mechanisms].some((list) => list.some((t) => t.name === stem));
-  return taken ? `${stem}_${kind.split("-")[0]}` : stem;
-}
 
 const asked = (kind: Declaration): Role[] => kind.roles.filter((r) => !r.made);
 
@@ -54,7 +47,7 @@ export function BuildTools({ on }: { on: { id: string; name: string }[] }) {
   const [filled, setFilled] = useState<Record<string, string[]>>({});
   const kind = kinds.find((k) => k.kind === chosen) ?? kinds[0];
   const owner = d.mechanisms.find((m) => m.joints.some((j) => ids.includes(j)));
-  const name = typed ?? freeName(on[0]?.name ?? "", kind?.kind ?? "");
+  const name = typed ?? nameFor(on[0]?.name ?? "", kind?.kind ?? "");
   if (!kind)
     return unfit.length > 0 ? (
       <Section title="Build on it">

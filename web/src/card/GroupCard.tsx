@@ -174,6 +174,11 @@ export function GroupList() {
           </button>
         </p>
       ))}
+      {d.mechanisms.some((m) => m.controls.some((c) => !d.groups.some((g) => g.members.includes(c)))) && (
+        <button type="button" className="action mt-1" onClick={() => void edit({ kind: "group-by-mechanism" })}>
+          Group by mechanism
+        </button>
+      )}
       <form
         className="flex gap-2 items-center mt-1"
         onSubmit={async (e) => {

@@ -131,6 +131,26 @@ export function StepCard() {
                 Bind all along {m.name}
               </button>
             ))}
+          {d.parts.length > 0 && d.joints.length > 0 && (
+            <button
+              type="button"
+              className="action mt-2"
+              onClick={() =>
+                void edit(
+                  {
+                    kind: "bind",
+                    parts: d.parts.filter((p) => !d.bindings.some((b) => b.part === p.id)).map((p) => p.id),
+                    joints: d.joints.map((j) => j.id),
+                    ...withDefaults(binding, {}),
+                  },
+                  "Binding the skin",
+                )
+              }
+              disabled={d.bindings.length === d.parts.length}
+            >
+              Bind all that is not bound to all joints
+            </button>
+          )}
           {d.parts.length > 0 && d.mechanisms.length === 0 && d.joints.length > 0 && (
             <button
               type="button"

@@ -54,6 +54,7 @@ export function BodyMap() {
     ...layout.marks,
     ...layout.folds.map((f) => ({ id: f.id, x: f.points.at(-1)?.x ?? 0, y: f.points.at(-1)?.y ?? 0 })),
   ];
+  const sources = new Set(d.repeats.flatMap((r) => r.sources));
   const stop = places.find((p) => chosen.includes(p.id))?.id ?? places[0]?.id; // where the Tab key comes in
   const lit = (id: string) => chosen.includes(id) || hovered === id;
   const events = (id: string, name: string, what: string, twice: () => void = () => void look(undefined, [id])) => ({
@@ -189,26 +190,39 @@ export function BodyMap() {
           </text>
         )}
         <Trunks layout={layout} />
+        {layout.lines
+          .filter((l) => sources.has(l.key))
+          .map((l) => (
+            // biome-ignore lint/a11y/noStaticElementInteractions: as wide as the copies are to hit; the joint at its top does the same by keyboard
+            <path
+              key={l.key}
+              d={path(l.points.slice(1))}
+              fill="none"
+              stroke="transparent"
+              strokeWidth="12"
+              className="cursor-pointer"
+              onPointerEnter={() => setState({ hovered: l.key })}
+              onPointerLeave={() => setState({ hovered: undefined })}
+              onClick={(e) => {
+                e.stopPropagation();
+                choose(l.key, e.shiftKey);
+              }}
+            />
+          ))}
         {layout.braces.map((b) => (
           <g key={b.id} {...events(b.id, b.name, "mechanism")}>
             <BraceLine brace={b} strong={lit(b.id)} />
           </g>
         ))}
         {layout.lines.map((l) => (
-          // biome-ignore lint/a11y/noStaticElementInteractions: the joint at its top does the same by keyboard
-          <g
+          <path
             key={l.key}
-            className="cursor-pointer"
-            onPointerEnter={() => setState({ hovered: l.key })}
-            onPointerLeave={() => setState({ hovered: undefined })}
-            onClick={(e) => {
-              e.stopPropagation();
-              choose(l.key, e.shiftKey);
-            }}
-          >
-            <path d={path(l.points.slice(1))} fill="none" stroke="transparent" strokeWidth="12" />
-            <path d={path(l.points)} fill="none" stroke={INK[l.side]} strokeWidth="1.5" />
-          </g>
+            d={path(l.points)}
+            fill="none"
+            stroke={INK[l.side]}
+            strokeWidth={hovered === l.key ? 2.5 : 1.5}
+            className="pointer-events-none"
+          />
         ))}
         {layout.folds.map((f) => (
           <g key={f.key} {...events(f.id, f.name, "joint", () => setState({ openLimbs: [...openLimbs, f.id] }))}>

@@ -121,7 +121,8 @@ export interface State {
   framed: boolean; // the camera has come to where the whole specimen is seen
   size: number; // diagonal of the specimen at rest, metres
   movingJoint: boolean; // the preview is of a joint being moved, not of a chain being laid
-  laying?: { places: Vector[]; centre?: Vector; onto?: string; pattern: string; count: string };
+  laying?: { places: Vector[]; centre?: Vector; onto?: string; pattern: string; count: string; mirrored?: boolean };
+  mirrors?: boolean; // chains to a side are laid with their mirror images
 }
 
 export const useMyriapod = create<State>(() => ({

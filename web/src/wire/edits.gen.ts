@@ -37,12 +37,13 @@ export type Change =
   | { kind: "extend-chain"; mechanism: string; last: string }
   | { kind: "fit-model"; parts?: Array<string>; scale: number; up: string; faces?: string; turn?: number; move: number[]; ground?: boolean }
   | { kind: "flip-faces"; parts: Array<string>; faces?: Array<number> }
+  | { kind: "group-by-mechanism" }
   | { kind: "hand-up-weights"; joints: Array<string> }
   | { kind: "hang-controls"; controls: Array<string>; space: string }
   | { kind: "insert-joint"; before: string; position?: number[]; name?: string }
   | { kind: "key-pose"; clip: string; frame: number; ease: string; poses: Array<{ control: string; values: Record<Channel, number> }> }
   | { kind: "label"; ids: Array<string>; pattern: string }
-  | { kind: "lay-chain"; positions: Array<number[]>; pattern: string; parent?: string; count?: number }
+  | { kind: "lay-chain"; positions: Array<number[]>; pattern: string; parent?: string; count?: number; mirrored?: boolean }
   | { kind: "limit-here"; controls: Array<string>; values: Record<Channel, number> }
   | { kind: "make-home"; homes: Array<{ control: string; values: number[] }>; built?: boolean }
   | { kind: "merge-parts"; parts: Array<string>; name: string }

@@ -1,4 +1,5 @@
-import { edit, pose } from "../server/session";
+import { api } from "../server/api";
+import { attempt, edit, notify, pose } from "../server/session";
 import { documentOf, type Step, setState, state } from "../state/store";
 import type { Control } from "../wire/rig.gen";
 import { channelValues } from "./channels";
@@ -23,14 +24,52 @@ export function goToStep(step: Step) {
 export const chosenOf = <T extends { id: string }>(list: T[]) =>
   list.filter((thing) => state().chosen.includes(thing.id));
 
-/** startLaying begins a chain, from the chosen joint when there is one, with a pattern of names that is free. */
-export function startLaying() {
+/** jointMeant is the joint under the pointer, or else the last chosen. */
+const jointMeant = () => {
   const { joints } = documentOf();
-  const onto = chosenOf(joints).at(-1)?.id;
-  let pattern = "spine_##";
-  for (let n = 2; joints.some((j) => j.name.startsWith(pattern.replace(/#+$/, ""))); n++) pattern = `chain${n}_##`;
+  return joints.find((j) => j.id === state().hovered) ?? chosenOf(joints).at(-1);
+};
+
+/** startLaying begins a chain, from the joint under the pointer or the chosen one when there is one; it is named by where it lies. */
+export function startLaying() {
+  const onto = jointMeant()?.id;
   goToStep("skeleton");
-  setState({ laying: { places: [], onto, pattern, count: "" } });
+  setState((s) => ({ laying: { places: [], onto, pattern: "", count: "", mirrored: s.mirrors } }));
+}
+
+/** nameFor is a free name for what is built on a thing: that of its chain, with the kind behind it where that is taken. */
+export function nameFor(thing: string, kind: string): string {
+  const stem = thing.replace(/[_\-.\s]*\d+$/, "") || "chain";
+  const d = documentOf();
+  const taken = [d.parts, d.joints, d.controls, d.mechanisms, d.groups, d.repeats].some((list) =>
+    list.some((t) => t.name === stem),
+  );
+  return taken ? `${stem}_${kind.split("-")[0]}` : stem;
+}
+
+/** buildLikeliest builds what most likely is meant on the chosen joints, or on the chain of the one under the pointer, as the core offers it. */
+export async function buildLikeliest() {
+  const { specimen, kinds, hovered } = state();
+  const d = documentOf();
+  const under = d.joints.find((j) => j.id === hovered);
+  const chosen = chosenOf(d.joints);
+  const ids = under ? chainOf(under.id) : chosen.length === 1 ? chainOf(chosen[0]?.id ?? "") : chosen.map((j) => j.id);
+  if (!specimen || ids.length === 0) return;
+  const offers = await attempt(() => api.offers(specimen.id, ids));
+  const whole = (kind: string) => kinds.find((k) => k.kind === kind)?.roles.filter((r) => !r.made).length === 1;
+  const offer = offers?.find((o) => o.fits && whole(o.kind));
+  const kind = kinds.find((k) => k.kind === offer?.kind);
+  if (!kind) return notify("refused", offers?.[0]?.why ?? "Nothing can be built on that.");
+  const first = d.joints.find((j) => j.id === ids[0]);
+  const name = nameFor(first?.name ?? "", kind.kind);
+  const over = d.mechanisms.some((m) => m.joints.some((j) => ids.includes(j)));
+  const before = new Set(d.mechanisms.map((m) => m.id));
+  const made = await edit(
+    { kind: "add-mechanism", mechanism: kind.kind, name, joints: ids, blend: over },
+    `Building ${name}`,
+  );
+  const added = made?.document.mechanisms.find((m) => !before.has(m.id));
+  if (added) setState({ chosen: [added.id], step: "mechanisms" });
 }
 
 /** finishLaying makes the laid joints an edit. */
@@ -44,6 +83,7 @@ export async function finishLaying() {
     pattern: laying.pattern,
     parent: laying.onto ?? "",
     count: Number.parseInt(laying.count, 10) || 0,
+    mirrored: laying.mirrored,
   });
   if (made)
     setState({ laying: undefined, chosen: made.document.joints.filter((j) => !before.has(j.id)).map((j) => j.id) });
@@ -59,8 +99,9 @@ export async function makeHome(controls: Control[], built = false) {
   if (await edit({ kind: "make-home", homes, built })) for (const c of controls) letGo(c.id);
 }
 
-/** groupChosen makes a group of what is chosen and opens its card, where it is named. */
+/** groupChosen makes a group of what is chosen and opens its card, where it is named; with nothing chosen, one for each mechanism. */
 export async function groupChosen() {
+  if (state().chosen.length === 0) return void edit({ kind: "group-by-mechanism" });
   const made = await edit({ kind: "add-group", name: "group", members: state().chosen });
   const group = made?.document.groups.at(-1);
   if (group) setState({ chosen: [group.id] });
