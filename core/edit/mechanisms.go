@@ -68,7 +68,7 @@ func (e *AddMechanism) Apply(c *Context, d *rig.Document) error {
 	if err != nil {
 		return err
 	}
-	site.Over = e.Blend
+	site.Over, site.Asked = e.Blend, e.Options
 	if err := kind.Build(site); err != nil {
 		return fmt.Errorf("%s cannot be built: %w", declaration.Title, err)
 	}

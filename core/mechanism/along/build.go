@@ -54,6 +54,9 @@ func Build(site *mechanism.Site) error {
 		return err
 	}
 	controls := int(site.Options.Number("controls"))
+	if _, asked := site.Asked["controls"]; !asked {
+		controls = min(controls, len(rest))
+	}
 	if controls > len(rest) {
 		return fmt.Errorf("%d controls are too many for %d joints; choose %d or fewer, or divide the chain finer", controls, len(rest), len(rest))
 	}

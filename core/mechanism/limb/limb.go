@@ -35,7 +35,7 @@ func (Kind) Declare() mechanism.Declaration {
 	}
 }
 
-// Suits implements mechanism.Suitor: a few joints that bend are most often a limb.
+// Suits implements mechanism.Suitor: a few joints that bend, and lie to a side, are most often a limb; in the middle lie necks and tails.
 func (Kind) Suits(d *rig.Document, chosen []string) float64 {
 	if len(chosen) < 3 || len(chosen) > 6 {
 		return 0.3
@@ -46,15 +46,21 @@ func (Kind) Suits(d *rig.Document, chosen []string) float64 {
 			places = append(places, j.Position)
 		}
 	}
-	way, straight := 0.0, places[len(places)-1].Sub(places[0]).Len()
-	for i := 1; i < len(places); i++ {
-		way += places[i].Sub(places[i-1]).Len()
+	way, aside, straight := 0.0, 0.0, places[len(places)-1].Sub(places[0]).Len()
+	for i := range places {
+		aside += places[i][0] / float64(len(places))
+		if i > 0 {
+			way += places[i].Sub(places[i-1]).Len()
+		}
 	}
-	if straight < bentEnough*way {
+	if straight < bentEnough*way && math.Abs(aside) > toASide*way {
 		return 0.95
 	}
 	return 0.45
 }
+
+// toASide is how far from the middle, as a share of its length, a chain lies on the whole to lie to a side.
+const toASide = 0.05
 
 // bentEnough is the share of a limb's length that its ends lie apart at most for it to look bent: 20 degrees in the middle.
 const bentEnough = 0.985

@@ -6,7 +6,7 @@ import type { Offer } from "../wire/edit.gen";
 import type { Declaration, Role } from "../wire/mechanism.gen";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
 import { nameFor } from "../work/building";
-import { OptionFields, withDefaults } from "./OptionFields";
+import { OptionFields } from "./OptionFields";
 import { CardLink, Section } from "./parts";
 import { RoleField } from "./RoleField";
 
@@ -65,7 +65,7 @@ export function BuildTools({ on }: { on: { id: string; name: string }[] }) {
         mechanism: kind.kind,
         name,
         roles: { ...filled, [first?.name ?? ""]: ids },
-        options: withDefaults(kind.options, options),
+        options,
         blend: !!over,
       },
       `Building ${name}`,

@@ -10,6 +10,7 @@ declare global {
       onScreen(what: string | Vector): { x: number; y: number } | null;
       gripOf(control: string): { x: number; y: number } | null;
       pickAt(x: number, y: number): string | null;
+      hovered(): string | null; // the name of what is under the pointer
       instancesAt(part: string): [number, number, number][]; // where a part is drawn beside itself
       bodyOf(part: string): { made: string; skinned: boolean } | null; // made changes when it is made anew
       vertexOf(part: string, vertex: number): [number, number, number] | null; // as it is drawn, before any skin of the page's
@@ -48,6 +49,7 @@ window.myriapodStage = {
     });
     return found;
   },
+  hovered: () => [...documentOf().joints, ...documentOf().controls].find((t) => t.id === state().hovered)?.name ?? null,
   pickAt: (x, y) => pick(x, y)?.id ?? null,
   onScreen(what) {
     const { camera, canvas } = view;

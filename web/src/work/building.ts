@@ -5,10 +5,21 @@ import type { Control } from "../wire/rig.gen";
 import { channelValues } from "./channels";
 import { letGo } from "./motion";
 
+/** keptIn is what of the choice a step goes on with: in Model, Skeleton and Skin what these are about, elsewhere all of it. */
+function keptIn(step: Step): string[] {
+  const { chosen, specimen } = state();
+  const d = specimen?.document;
+  if (!d || (step !== "model" && step !== "skeleton" && step !== "skin")) return chosen;
+  const lists = step === "model" ? [d.parts] : step === "skeleton" ? [d.joints, d.repeats] : [d.parts, d.joints];
+  const kept = chosen.filter((id) => lists.some((list) => list.some((t) => t.id === id)));
+  return kept.length === chosen.length ? chosen : kept;
+}
+
 /** goToStep opens a step; what was begun in another is left. */
 export function goToStep(step: Step) {
   setState({
     step,
+    chosen: keptIn(step),
     laying: undefined,
     picking: undefined,
     asking: undefined,
