@@ -16,7 +16,7 @@ import { History } from "./History";
 import { PlacingNote } from "./PlacingNote";
 import { PlateHeader } from "./PlateHeader";
 import { Search } from "./Search";
-import { SightSwitches } from "./SightSwitches";
+import { GroupSwitches, SightSwitches } from "./SightSwitches";
 import { Drift, LayingBar } from "./StageNotes";
 import { StepSpine } from "./StepSpine";
 
@@ -65,6 +65,7 @@ export function SpecimenPage({ id }: { id: string }) {
           <div className="relative grow min-h-0 overflow-hidden">
             <Stage />
             <SightSwitches />
+            <GroupSwitches />
             <Drift />
             <FirstSteps />
             <LayingBar />
