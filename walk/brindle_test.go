@@ -99,7 +99,7 @@ func TestBrindlesNeckAndTailFromABareSkeleton(t *testing.T) {
 	p.key(kb.Escape)
 	p.button("control " + end)
 	p.field("Control or joint to hang on", "global")
-	p.button("Offer too")
+	p.button("Switch to")
 	assert.Len(t, document().Control(named(end)).Spaces, 1)
 	p.field("Move Y", "0.2"+kb.Enter)
 	p.settled()

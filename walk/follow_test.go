@@ -113,7 +113,7 @@ func TestAHeadFollowsAndADialIsDriven(t *testing.T) {
 	require.True(t, ok)
 	assert.Greater(t, math.Abs(e.Frame.Values[slot]), 0.05, "there is something to read")
 	assert.InDelta(t, e.Frame.Values[slot], evaluate[float64](p, `parseFloat(document.querySelector("[data-measure=angle_neck_06]").innerText)`), 0.01)
-	p.key("6")
+	p.button("Motion")
 	p.field("pre-roll", "2"+kb.Enter)
 	assert.Equal(t, 2.0, document().Clips[0].PreRoll)
 }

@@ -110,7 +110,7 @@ func TestSedgesSkeletonFromNothing(t *testing.T) {
 	p.key("g")
 	p.wait("the history", `document.querySelector("section[aria-label=History]")`)
 	p.look("history")
-	p.button("Lay chain chain2")
+	p.button("Lay a chain of 12")
 	p.settled()
 	assert.Len(t, a.specimen(t, id).Document.Joints, 3+12)
 	p.button("↷ Ring")

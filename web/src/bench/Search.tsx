@@ -21,8 +21,10 @@ function fieldsOfCard(): { label: string; field: HTMLElement }[] {
   });
 }
 
-/** focusSoon goes to a field once the dialog that asked for it is gone. */
-const focusSoon = (field: HTMLElement) => setTimeout(() => field.focus(), 60);
+/** focusSoon goes to a field once the dialog that asked for it is gone, and the page takes the keyboard again. */
+function focusSoon(field: HTMLElement) {
+  setTimeout(() => (field.closest("[inert]") ? focusSoon(field) : field.focus()), 60);
+}
 
 /** Search finds any action or part by a few letters, or several things by a wildcard. */
 export function Search() {

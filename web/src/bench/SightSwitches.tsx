@@ -32,14 +32,15 @@ export function GroupSwitches() {
             <button
               type="button"
               className="flex items-center gap-2 min-w-0 hover:text-ink"
-              aria-label={`group ${g.name}: ${WORD[sight]}`}
               title={`${WORD[sight]}; press for ${WORD[NEXT[sight]]}`}
               onClick={() => void edit({ kind: "change-group", group: g.id, sight: NEXT[sight] })}
             >
               <Pill sight={sight} colour={g.colour || "currentColor"} />
-              <span className="truncate">{g.name}</span>
+              <span className="sr-only">group</span>
+              <span className="truncate">{`${g.name} `}</span>
               <span className="figure">{g.members.length}</span>
-              {g.locked && <span title="locked">⚿</span>}
+              <span className="sr-only">{`: ${WORD[sight]}${g.locked ? ", locked" : ""}`}</span>
+              {g.locked && <span aria-hidden>⚿</span>}
             </button>
           </li>
         );
