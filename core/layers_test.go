@@ -15,7 +15,7 @@ import (
 
 // layers lists the packages of the core from the ground up. A package may import those in its own layer's row or lower, never higher.
 var layers = [][]string{
-	{"geometry", "parameter", "textsize"},
+	{"geometry", "parameter", "textsize", "formula"},
 	{"curve", "mesh", "skin"},
 	{"rig"},
 	{"repeat", "motion", "pick", "survey"},

@@ -1,16 +1,12 @@
 package driver
 
 import (
-	"math"
-
+	"myriapod/core/formula"
 	"myriapod/core/mechanism"
 	"myriapod/core/parameter"
 )
 
-// Lag comes after what stands below it: of a step it has gone 63 % after its seconds.
-//
-// Method: the first-order system y' = (u - y)/T, stepped by its exact solution for an input u that is linear within the step (Franklin, Powell,
-// Workman 1998, Digital Control of Dynamic Systems, the triangle-hold equivalent).
+// Lag comes after what stands below it: of a step it has gone 63 % after its seconds (see formula.Follow).
 type Lag struct{}
 
 // LagKind is the kind's name in documents.
@@ -41,26 +37,11 @@ func (Lag) Prepare(b *mechanism.DriverBench) (mechanism.Drive, error) {
 		case f.Step > 0 && f.Fresh:
 			kept[0] = below
 		case f.Step > 0:
-			kept[0] = follow(kept[0], kept[1], below, f.Step/seconds.At(f))
+			kept[0] = formula.Follow(kept[0], kept[1], below, f.Step/seconds.At(f))
 		}
 		if f.Step > 0 {
 			kept[1] = below
 		}
 		return kept[0]
 	}, nil
-}
-
-// follow goes on from y for a step, in lengths of the lag, over which the input goes evenly from one number to another.
-func follow(y, from, to, step float64) float64 {
-	if math.IsInf(step, 1) || math.IsNaN(step) { // there is no lag
-		return to
-	}
-	gone := -math.Expm1(-step)
-	mean := 1 - step/2 + step*step/6 // of what is gone while the input goes on; its series where it is small
-	if step > 1e-3 {
-		mean = gone / step
-	} else {
-		mean -= step * step * step / 24
-	}
-	return y + gone*(from-y) + (to-from)*(1-mean)
 }

@@ -1,6 +1,9 @@
 package mechanism
 
-import "myriapod/core/parameter"
+import (
+	"myriapod/core/formula"
+	"myriapod/core/parameter"
+)
 
 // Stand is what a mechanism is built on.
 type Stand string
@@ -40,6 +43,8 @@ type DriverDeclaration struct {
 	Least      int                `json:"least"`
 	Most       int                `json:"most"`
 	Parameters parameter.Declared `json:"parameters"` // the influence among them
+	// Words are those of the language in which a Written kind is written, for help and completion.
+	Words []formula.Word `json:"words,omitempty"`
 }
 
 // MeasureDeclaration describes a kind of measure.

@@ -20,6 +20,17 @@ type DriverKind interface {
 	Prepare(*DriverBench) (Drive, error)
 }
 
+// Written is a kind of driver that people write as text, in which what it reads is named. It is kept so that no change of a name touches it.
+type Written interface {
+	DriverKind
+	// Write reads a text: find gives the address of a value by its names. It returns what the driver then reads and its parameters that the text gives.
+	Write(text string, find func(of, key string) (rig.Address, error)) (by []rig.Address, given parameter.Set, err error)
+	// Text is what would write the driver as it is, with names as they are now.
+	Text(driver rig.Driver, name func(rig.Address) (of, key string)) string
+	// Order returns the parameters by which a driver knows which one it is of several that are written at once.
+	Order(index, count int) parameter.Set
+}
+
 // Drive returns what a driver makes of what stands below it in a frame, in the unit of the driven value. What is not finite is passed over, and told.
 type Drive func(f *Frame, below float64) float64
 
@@ -64,6 +75,36 @@ func (b *DriverBench) Read(i int) (Source, error) {
 	source := b.read(slot)
 	source.scale = b.bench.Layout.Shown(slot) / b.bench.Layout.Shown(b.slot)
 	return source, nil
+}
+
+// ReadShown is as Read, in the unit in which people see the value itself.
+func (b *DriverBench) ReadShown(i int) (Source, error) {
+	source, err := b.Read(i)
+	source.scale *= b.Shown()
+	return source, err
+}
+
+// Shown returns how many of the units that people see one unit of what is driven is.
+func (b *DriverBench) Shown() float64 { return b.bench.Layout.Shown(b.slot) }
+
+// Rest returns what the driven value is at rest.
+func (b *DriverBench) Rest() float64 { return b.bench.Layout.Values[b.slot].Rest }
+
+// Rate returns how many frames of a clip go by in a second.
+func (b *DriverBench) Rate() float64 { return b.bench.Document.FPS }
+
+// Side returns on which side of the body what is driven stands, by its name.
+func (b *DriverBench) Side() rig.Side {
+	d, of := b.bench.Document, b.Driver.Drives.Of
+	for driver := d.Driver(of); driver != nil; driver = d.Driver(of) { // it drives a number of another
+		of = driver.Drives.Of
+	}
+	return rig.SideOf(d.NameOf(of))
+}
+
+// ScratchOfDriver is as ScratchOf.
+func ScratchOfDriver[T any](b *DriverBench, make func() *T) Scratch[T] {
+	return ScratchOf(b.bench, make)
 }
 
 func (b *DriverBench) read(slot int) Source {

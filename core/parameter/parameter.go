@@ -18,6 +18,7 @@ const (
 	Toggle  Type = "toggle"  // on or off
 	Choice  Type = "choice"  // one of Choices
 	Profile Type = "profile" // a curve over the length of a chain
+	Text    Type = "text"    // words of a language of the kind's own; a value of it is written like a choice
 )
 
 // Declaration is one parameter: its name in files and commands (Key), what a person reads (Title, Help, Unit), what it may be
@@ -38,7 +39,7 @@ type Declaration struct {
 
 // Check tells what is wrong with v as a value of d.
 func (d Declaration) Check(v Value) error {
-	if v.Type != d.Type {
+	if v.Type != d.Type && (d.Type != Text || v.Type != Choice) {
 		return fmt.Errorf("%s takes a %s", d.Key, d.Type)
 	}
 	switch d.Type {
@@ -48,11 +49,18 @@ func (d Declaration) Check(v Value) error {
 		if !slices.Contains(d.Choices, v.Choice) {
 			return fmt.Errorf("%s is one of %s, not %q", d.Key, strings.Join(d.Choices, ", "), v.Choice)
 		}
+	case Text:
+		if len(v.Choice) > MaxText {
+			return fmt.Errorf("%s has at most %d characters", d.Key, MaxText)
+		}
 	case Profile:
 		return d.checkProfile(v.Profile)
 	}
 	return nil
 }
+
+// MaxText bounds a text, in bytes.
+const MaxText = 8000
 
 func (d Declaration) checkNumber(n float64) error {
 	if math.IsNaN(n) || n < d.Min || n > d.Max {
@@ -154,7 +162,7 @@ func (s Set) Number(key string) float64 { return s[key].Number }
 // On returns whether a toggle of a complete set is on.
 func (s Set) On(key string) bool { return s[key].On }
 
-// Choice returns the choice of a complete set.
+// Choice returns the choice, or the text, of a complete set.
 func (s Set) Choice(key string) string { return s[key].Choice }
 
 // Curve returns the profile of a complete set.

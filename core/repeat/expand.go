@@ -5,6 +5,7 @@ package repeat
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -34,6 +35,12 @@ func CopyID(repeat string, copied int, of string) string {
 	return fmt.Sprintf("%s.%d/%s", repeat, copied, of)
 }
 
+// SourceOf returns what a copy is a copy of, by its ID. ok is false for what is no copy.
+func SourceOf(id string) (of string, ok bool) {
+	_, of, ok = strings.Cut(id, "/")
+	return of, ok
+}
+
 // Plain is the expansion of a document without repeats: itself.
 func Plain(d *rig.Document) *Expansion {
 	return &Expansion{Source: d, Document: d, Origins: map[string]Origin{}}
@@ -49,6 +56,9 @@ func Expand(d *rig.Document) (*Expansion, error) {
 		return nil, err
 	}
 	x := &Expansion{Source: d, Document: d.Clone(), Origins: map[string]Origin{}}
+	for i := range x.Document.Drivers {
+		x.Document.Drivers[i].Nth = nil
+	}
 	for _, r := range d.Repeats {
 		if err := x.repeat(r); err != nil {
 			return nil, fmt.Errorf("repeat %s: %w", r.Name, err)
@@ -201,6 +211,7 @@ func (x *Expansion) repeat(r rig.Repeat) error {
 	for _, difference := range r.Differences {
 		differences[CopyID(r.ID, difference.Copy, difference.Of)] = difference
 	}
+	x.numberSources(r, s)
 	for n := 1; n <= r.Copies(); n++ {
 		c := &copying{x: x, r: r, n: n, s: s, differences: differences}
 		if err := c.aim(); err != nil {
@@ -213,6 +224,15 @@ func (x *Expansion) repeat(r rig.Repeat) error {
 		c.drivers()
 	}
 	return nil
+}
+
+// numberSources has the drivers of what is repeated know that they are the first.
+func (x *Expansion) numberSources(r rig.Repeat, s *subtree) {
+	for i := range x.Document.Drivers {
+		if driver := &x.Document.Drivers[i]; s.inside[driver.ID] {
+			driver.Nth = nth(driver.Nth, r, 0)
+		}
+	}
 }
 
 // copying is the making of one copy.
@@ -412,6 +432,14 @@ func (c *copying) measures() {
 	}
 }
 
+// nth tells which one a copy is; 0 is the source. A mirror tells of no order.
+func nth(within []rig.Nth, r rig.Repeat, n int) []rig.Nth {
+	if r.Rule == rig.Mirror {
+		return within
+	}
+	return append(slices.Clone(within), rig.Nth{Index: n, Count: r.Copies() + 1})
+}
+
 // drivers copies what drives what was copied. Equal numbers mirror by themselves, so nothing is turned round.
 func (c *copying) drivers() {
 	for _, source := range c.s.Drivers {
@@ -420,6 +448,7 @@ func (c *copying) drivers() {
 		driver.ID = id
 		driver.Refer(c.follow)
 		driver.Parameters = own(source.Parameters, difference)
+		driver.Nth = nth(source.Nth, c.r, c.n)
 		if difference.On != nil {
 			driver.On = *difference.On
 		}

@@ -33,6 +33,14 @@ type Driver struct {
 	On     bool      `json:"on"`
 	// Parameters are its kind's; the influence, how much of it counts, every kind has.
 	Parameters parameter.Set `json:"parameters"`
+	// Nth tells which it is in each ring and series that repeats it, the innermost first. It is known only where copies are made.
+	Nth []Nth `json:"-" tstype:"-"`
+}
+
+// Nth is which one something is among what a ring or series makes of it, with the source, which is 0.
+type Nth struct {
+	Index int `json:"index"`
+	Count int `json:"count"`
 }
 
 // LinkKind is the kind of driver that hands a number on. It is what dials were in version 1.
@@ -111,6 +119,14 @@ func (d *Document) NameOfValue(a Address) string {
 		return d.NameOf(a.Of)
 	}
 	return d.NameOf(a.Of) + "." + a.Key
+}
+
+// NamesOfValue names a number by what bears it and by its key, which is empty for a measure.
+func (d *Document) NamesOfValue(a Address) (of, key string) {
+	if d.Measure(a.Of) != nil {
+		return d.NameOf(a.Of), ""
+	}
+	return d.NameOf(a.Of), a.Key
 }
 
 // Modernise brings a document of an older version to the present one. What it means stays the same.

@@ -34,6 +34,7 @@ var all = mechanism.NewRegistry([]mechanism.Kind{
 }, []mechanism.DriverKind{
 	driver.Link{},
 	driver.Lag{},
+	driver.Formula{},
 }, []mechanism.MeasureKind{
 	measure.Distance{},
 	measure.Angle{},

@@ -1,0 +1,190 @@
+package edit_test
+
+import (
+	"errors"
+	"math"
+	"strings"
+	"testing"
+
+	"github.com/go-gl/mathgl/mgl64"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"myriapod/core/driver"
+	"myriapod/core/edit"
+	"myriapod/core/evaluate"
+	"myriapod/core/formula"
+	"myriapod/core/rig"
+	"myriapod/core/rigtest"
+)
+
+// handles is a document of controls, in a row.
+func handles(t require.TestingT, names ...string) *rig.Document {
+	d := rig.New("x")
+	for i, name := range names {
+		d = rigtest.Apply(t, d, &edit.AddControl{Name: name, Shape: rig.Hoop, Reach: 1, Position: mgl64.Vec3{float64(i), 0, 0}})
+	}
+	return d
+}
+
+// numberOf reads a number of the present frame, by its name.
+func numberOf(t require.TestingT, e *evaluate.Evaluator, name string) float64 {
+	for _, v := range e.Plan.Layout.Values {
+		if e.Plan.Document.NameOfValue(v.Address) == name {
+			slot, _ := e.Plan.Layout.Find(v.Address)
+			e.Evaluate()
+			return e.Frame.Values[slot]
+		}
+	}
+	require.Fail(t, "there is no number "+name)
+	return 0
+}
+
+// bring sets a number by its name.
+func bring(t require.TestingT, e *evaluate.Evaluator, name string, value float64) {
+	for slot, v := range e.Plan.Layout.Values {
+		if e.Plan.Document.NameOfValue(v.Address) == name {
+			require.NoError(t, e.Set(slot, value))
+			return
+		}
+	}
+	require.Fail(t, "there is no number "+name)
+}
+
+func write(text string, drives ...rig.Address) *edit.WriteDriver {
+	return &edit.WriteDriver{Driver: driver.FormulaKind, Drives: drives, Text: text}
+}
+
+// TestAFormulaReckonsInTheUnitsThatAreShown drives turns by turns and by moves, against the same sums by hand.
+func TestAFormulaReckonsInTheUnitsThatAreShown(t *testing.T) {
+	base := handles(t, "left fin-2", "fin_L", "head")
+	d := rigtest.Apply(t, base, write("below + 2 * 'left fin-2'.rotateY + 10 * head.moveX + side * 3 + rest + frame / 24 - time", base.Controls[1].Of(rig.RotateX)))
+	d.FPS = 24
+	rapid.Check(t, func(t *rapid.T) {
+		draw := rapid.Float64Range(-3, 3)
+		below, turn, move, time := draw.Draw(t, "below"), draw.Draw(t, "turn"), draw.Draw(t, "move"), draw.Draw(t, "time")
+		e := rigtest.Open(t, d)
+		e.SetTime(time)
+		bring(t, e, "fin_L.rotateX", below)
+		bring(t, e, "left fin-2.rotateY", turn)
+		bring(t, e, "head.moveX", move)
+		want := below + 2*turn + (10*move+3)*math.Pi/180
+		require.InDelta(t, want, numberOf(t, e, "fin_L.rotateX"), 1e-12)
+	})
+}
+
+func TestAFormulaFollowsNamesAndIsShownWithThem(t *testing.T) {
+	d := handles(t, "tail", "fin")
+	d = rigtest.Apply(t, d, write("2 * tail.moveX + wave(tail.moveY)", d.Controls[1].Of(rig.MoveX)))
+	text := func() string { return driver.Formula{}.Text(d.Drivers[0], d.NamesOfValue) }
+	assert.Equal(t, "2 * tail.moveX + wave(tail.moveY)", text())
+	d = rigtest.Apply(t, d, &edit.Rename{ID: d.Controls[0].ID, Name: "tail end"})
+	assert.Equal(t, "2 * 'tail end'.moveX + wave('tail end'.moveY)", text())
+	d = rigtest.Apply(t, d, &edit.WriteDriver{ID: d.Drivers[0].ID, Text: text() + " + 1"})
+	assert.Equal(t, "2 * 'tail end'.moveX + wave('tail end'.moveY) + 1", text())
+	require.Len(t, d.Drivers, 1)
+	e := rigtest.Open(t, d)
+	bring(t, e, "tail end.moveX", 3)
+	bring(t, e, "tail end.moveY", 0.25)
+	assert.InDelta(t, 8, numberOf(t, e, "fin.moveX"), 1e-12)
+	_, err := edit.Apply(rigtest.Context(), d, &edit.DeleteControls{Controls: []string{d.Controls[0].ID}})
+	require.ErrorContains(t, err, "fin.moveX", "who reads it is told")
+}
+
+// TestOneFormulaDrivesMany counts through what a wildcard fits, and leaves copies to their sources.
+func TestOneFormulaDrivesMany(t *testing.T) {
+	d := handles(t, "fin_1", "fin_2", "fin_3", "head")
+	d = rigtest.Apply(t, d, &edit.WriteDriver{Driver: driver.FormulaKind, Like: "fin_*.moveY", Text: "index + 10 * count + 100 * share"})
+	require.Len(t, d.Drivers, 3)
+	e := rigtest.Open(t, d)
+	for i, name := range []string{"fin_1.moveY", "fin_2.moveY", "fin_3.moveY"} {
+		assert.Equal(t, float64(i)+30+50*float64(i), numberOf(t, e, name))
+	}
+	assert.Zero(t, numberOf(t, e, "head.moveY"))
+
+	d = rigtest.Apply(t, d, &edit.WriteDriver{ID: d.Drivers[1].ID, All: true, Text: "7 * index"})
+	assert.Equal(t, 14.0, numberOf(t, rigtest.Open(t, d), "fin_3.moveY"), "all that read the same are written anew")
+	d = rigtest.Apply(t, d, &edit.WriteDriver{ID: d.Drivers[1].ID, Text: "5"})
+	assert.Equal(t, 14.0, numberOf(t, rigtest.Open(t, d), "fin_3.moveY"), "and one alone")
+	assert.Equal(t, 5.0, numberOf(t, rigtest.Open(t, d), "fin_2.moveY"))
+}
+
+// TestCopiesKnowTheirPlaces rings a formula's target, and mirrors it: a ring tells index and count, and the side is read off the name.
+func TestCopiesKnowTheirPlaces(t *testing.T) {
+	d := rig.New("x")
+	d = rigtest.Apply(t, d,
+		&edit.LayChain{Positions: []mgl64.Vec3{{0, 0, 0}}, Pattern: "hub"},
+		&edit.LayChain{Positions: []mgl64.Vec3{{1, 0, 0}, {2, 0, 0}}, Pattern: "arm_#", Parent: "j1"},
+	)
+	arm := d.Joints[1].ID
+	d = rigtest.Apply(t, d,
+		&edit.AddControl{Name: "grip", Shape: rig.Hoop, Reach: 1, Space: arm},
+		&edit.AddMechanism{Mechanism: "fk-chain", Joints: []string{arm, d.Joints[2].ID}, Name: "turns"},
+	)
+	control := d.Mechanisms[0].Controls[0]
+	d = rigtest.Apply(t, d,
+		&edit.WriteDriver{Driver: driver.FormulaKind, Like: d.NameOf(control) + ".moveX", Text: "index + 10 * count + 100 * share"},
+		&edit.AddRepeat{Rule: rig.Ring, Sources: []string{arm}, Direction: mgl64.Vec3{0, 1, 0}, Count: 5},
+	)
+	require.Len(t, d.Drivers, 1)
+	e := rigtest.Open(t, d)
+	seen := []float64{}
+	for slot, v := range e.Plan.Layout.Values {
+		if v.Address.Key == "moveX" && strings.HasSuffix(v.Address.Of, control) {
+			seen = append(seen, e.Frame.Values[slot])
+		}
+	}
+	assert.ElementsMatch(t, []float64{50, 76, 102, 128, 154}, seen)
+
+	// Who lays a formula on all of them lays it on the source.
+	again := rigtest.Apply(t, d, &edit.WriteDriver{Driver: driver.FormulaKind, Like: "*.moveZ", Text: "index"})
+	for _, x := range again.Drivers {
+		assert.NotContains(t, x.Drives.Of, "/", "a copy has the drivers of its source")
+	}
+}
+
+func TestMistakesInFormulasAreToldInWords(t *testing.T) {
+	d := handles(t, "fin_1", "head")
+	target := d.Controls[0].Of(rig.MoveX)
+	for text, want := range map[string]formula.Error{
+		"2 * haed.moveX":             {At: 4, Message: `there is nothing called "haed"; is head meant?`},
+		"head.moveQ":                 {At: 0, Message: "head has no moveQ; is head.moveX meant?"},
+		"1 + head":                   {At: 4, Message: "head has several numbers; say which, as in head.moveX"},
+		"tiem * 2":                   {At: 0, Message: "is time meant?"},
+		"head.moveX + wvae(time)":    {At: 13, Message: "is wave meant?"},
+		"head.moveX + fin_1.moveY +": {At: 25, Message: "ends too early"},
+		"_0":                         {At: 0, Message: `nothing called "_0"`},
+		strings.Repeat("1", 1<<20):   {At: 0, Message: "longer than 4000 characters"},
+	} {
+		_, err := edit.Apply(rigtest.Context(), d, write(text, target))
+		var told *formula.Error
+		if assert.True(t, errors.As(err, &told), "%.40s: %v", text, err) {
+			assert.Equal(t, want.At, told.At, "%.40s: %s", text, told.Message)
+			assert.Contains(t, told.Message, want.Message)
+		}
+	}
+	rigtest.Refuse(t, d, &edit.WriteDriver{Driver: driver.FormulaKind, Like: "gill_*.moveX", Text: "1"}, `called like "gill_*.moveX"`)
+	rigtest.Refuse(t, d, &edit.WriteDriver{Driver: rig.LinkKind, Drives: []rig.Address{target}, Text: "1"}, "not written as text")
+	rigtest.Refuse(t, d, &edit.WriteDriver{ID: "v9", Text: "1"}, "v9")
+
+	locked := rigtest.Apply(t, d, &edit.ChangeChannels{Controls: []string{d.Controls[0].ID}, Changes: []edit.ChannelChange{{Channel: rig.MoveX, Locked: ref(true)}}})
+	rigtest.Refuse(t, locked, write("1", target), "is locked")
+
+	chain := rigtest.Apply(t, d, write("head.moveX", target), write("fin_1.moveX", d.Controls[0].Of(rig.MoveY)))
+	rigtest.Refuse(t, chain, write("fin_1.moveY", d.Controls[1].Of(rig.MoveX)), "head.moveX")
+}
+
+// TestWhatIsNoNumberLeavesWhatStandsBelow divides by zero: the number stays, and it is told.
+func TestWhatIsNoNumberLeavesWhatStandsBelow(t *testing.T) {
+	d := handles(t, "fin", "head")
+	for _, text := range []string{"1 / head.moveX", "sqrt(head.moveX - 1)", "log(head.moveX)", "0 / head.moveX"} {
+		e := rigtest.Open(t, rigtest.Apply(t, d, write(text, d.Controls[0].Of(rig.MoveX))))
+		bring(t, e, "fin.moveX", 3)
+		assert.Equal(t, 3.0, numberOf(t, e, "fin.moveX"), text)
+		assert.Contains(t, e.Frame.Findings, true, text)
+		bring(t, e, "head.moveX", 2)
+		assert.NotEqual(t, 3.0, numberOf(t, e, "fin.moveX"), text)
+		assert.NotContains(t, e.Frame.Findings, true, text)
+	}
+}
