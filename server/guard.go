@@ -15,6 +15,7 @@ import (
 	"slices"
 	"strings"
 
+	"myriapod/core/formula"
 	"myriapod/core/interchange/glb"
 	"myriapod/core/skin"
 	"myriapod/core/textsize"
@@ -121,7 +122,12 @@ func notFound(w http.ResponseWriter, message string) {
 }
 
 func refused(w http.ResponseWriter, err error) {
-	answerError(w, http.StatusUnprocessableEntity, wire.Error{Kind: wire.Refused, Message: err.Error()})
+	told := wire.Error{Kind: wire.Refused, Message: err.Error()}
+	var mistake *formula.Error
+	if errors.As(err, &mistake) {
+		told.At = &mistake.At
+	}
+	answerError(w, http.StatusUnprocessableEntity, told)
 }
 
 // fail answers an error of the shelf or the store by what it is.

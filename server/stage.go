@@ -305,3 +305,16 @@ func (s *stage) findings() ([]mechanism.Finding, bool) {
 	s.told = found
 	return found, true
 }
+
+// texts returns what the drivers of a number are written as, by ID, those that are off as well.
+func (s *stage) texts(of rig.Address) map[string]string {
+	texts := map[string]string{}
+	d := s.evaluator.Plan.Document
+	for _, driver := range d.DriversOf(of) {
+		kind, _, err := s.kinds.FindDriver(driver.Kind)
+		if written, ok := kind.(mechanism.Written); ok && err == nil {
+			texts[driver.ID] = written.Text(driver, d.NamesOfValue)
+		}
+	}
+	return texts
+}

@@ -113,6 +113,7 @@ type Error struct {
 	Kind    ErrorKind `json:"kind"`
 	Message string    `json:"message"`
 	Theirs  []string  `json:"theirs,omitempty"` // for a conflict: the titles of what came between
+	At      *int      `json:"at,omitempty"`     // for a mistake in a text that was sent: its character, from 0
 }
 
 // Kinds declares what can be built: the mechanism kinds, and what a binding takes.
@@ -218,6 +219,7 @@ type Tell struct {
 	Joint      string                `json:"joint,omitempty"`
 	Trace      []evaluate.Mover      `json:"trace,omitempty"`
 	Number     *evaluate.NumberTrace `json:"number,omitempty"`
+	Texts      map[string]string     `json:"texts,omitempty"`  // of "number": what its drivers are written as, by ID
 	Values     []match.Value         `json:"values,omitempty"` // channels to hold, of "posed"
 	Left       *match.Left           `json:"left,omitempty"`   // how far the joints of a matched mechanism miss
 	Findings   []mechanism.Finding   `json:"findings,omitempty"`

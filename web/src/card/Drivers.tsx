@@ -3,8 +3,11 @@ import { useEffect, useState } from "react";
 import { askNumber, edit } from "../server/session";
 import { documentOf, useMyriapod } from "../state/store";
 import { figure } from "../text/numbers";
+import type { Change } from "../wire/edits.gen";
+import type { Declaration } from "../wire/parameter.gen";
 import type { Address, Driver } from "../wire/rig.gen";
 import { addresses, addressOf, nameOfValue } from "../work/values";
+import { FormulaField } from "./FormulaField";
 import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";
 
@@ -17,6 +20,7 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
   const trace = useMyriapod((s) => (s.number?.of.of === of.of && s.number.of.key === of.key ? s.number : undefined));
   const [kind, setKind] = useState("link");
   const [asking, setAsking] = useState(false);
+  const [like, setLike] = useState("");
   const declared = kinds.find((k) => k.kind === kind);
   const stack = d.drivers.filter((x) => x.drives.of === of.of && x.drives.key === of.key);
   useEffect(() => {
@@ -29,6 +33,7 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
     setAsking(false);
     void edit({ kind: "add-driver", driver: kind, drives: of, by });
   };
+  const written = (text: string): Change => ({ kind: "write-driver", driver: kind, drives: [of], like, text });
   return (
     <div className="border-l-2 border-violet pl-2 my-1 flex flex-col gap-1" data-drivers={stack.length}>
       {trace && (
@@ -79,12 +84,35 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
           type="button"
           className="action"
           aria-expanded={asking}
-          onClick={() => (declared?.least === 0 ? add([]) : setAsking(!asking))}
+          onClick={() => (declared?.least === 0 && !declared.words ? add([]) : setAsking(!asking))}
         >
           Add a driver
         </button>
       </div>
-      {asking && (
+      {asking && declared?.words && (
+        <>
+          <FormulaField
+            label={`${declared.title} for ${of.key}`}
+            words={declared.words}
+            kept=""
+            change={(text) => written(text)}
+            onKeep={(text) => {
+              setAsking(false);
+              void edit(written(text));
+            }}
+          />
+          <label className="flex gap-2 items-center text-ink-soft">
+            <span className="whitespace-nowrap">and for all called</span>
+            <input
+              className="field grow figure"
+              placeholder={`fin_*.${of.key}`}
+              value={like}
+              onChange={(e) => setLike(e.target.value)}
+            />
+          </label>
+        </>
+      )}
+      {asking && !declared?.words && (
         <HangField
           label={`What drives ${of.key}`}
           placeholder="name.number"
@@ -96,6 +124,8 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
     </div>
   );
 }
+
+const isNumber = (p: Declaration) => p.type === "number";
 
 /** DriverRow is one driver: what it reads, its parameters, whether it is on, and where it stands among the others. */
 function DriverRow({
@@ -112,6 +142,7 @@ function DriverRow({
   said(value: number): string;
 }) {
   const declared = useMyriapod((s) => s.drivers.find((k) => k.kind === driver.kind));
+  const text = useMyriapod((s) => s.texts[driver.id]);
   const d = documentOf();
   const small = "text-ink-soft hover:text-ink disabled:opacity-30";
   const move = (to: number) => void edit({ kind: "move-driver", id: driver.id, place: to });
@@ -120,7 +151,7 @@ function DriverRow({
     <div className={driver.on ? "" : "text-ink-soft"}>
       <p className="flex gap-2 items-center">
         <span className="text-violet">{title}</span>
-        <span className="grow figure">{driver.by.map((a) => nameOfValue(d, a)).join(", ")}</span>
+        <span className="grow figure">{!declared?.words && driver.by.map((a) => nameOfValue(d, a)).join(", ")}</span>
         {made !== undefined && <span className="figure whitespace-nowrap">{said(made)}</span>}
         <Switch
           checked={driver.on}
@@ -155,7 +186,16 @@ function DriverRow({
           ×
         </button>
       </p>
-      {declared?.parameters.map((p) => (
+      {declared?.words && text !== undefined && (
+        <FormulaField
+          label={title}
+          words={declared.words}
+          kept={text}
+          change={(text) => ({ kind: "write-driver", id: driver.id, text })}
+          onKeep={(text) => void edit({ kind: "write-driver", id: driver.id, text })}
+        />
+      )}
+      {declared?.parameters.filter(isNumber).map((p) => (
         <NumberField
           key={p.key}
           label={p.title}

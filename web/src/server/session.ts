@@ -1,5 +1,6 @@
 import { isFirstRun } from "../state/address";
 import { AS_IT_CAME, type Notice, setState, state } from "../state/store";
+import type { Mistake } from "../text/formula";
 import { DEGREE, length } from "../text/numbers";
 import type { Preview } from "../wire/edit.gen";
 import type { Change } from "../wire/edits.gen";
@@ -133,7 +134,7 @@ function hear(tell: Tell) {
       setState({ trace: { joint: tell.joint ?? "", drivers: tell.trace ?? [] } });
       break;
     case "number":
-      setState({ number: tell.number });
+      setState({ number: tell.number, texts: tell.texts ?? {} });
       break;
     case "posed":
       take(tell);
@@ -263,6 +264,16 @@ export async function foresee(change: Change): Promise<Preview | string | undefi
   const specimen = state().specimen;
   if (!specimen) return undefined;
   return api.foresee(specimen.id, meant(change)).catch((error: Error) => error.message);
+}
+
+/** mistakeOf asks what an edit would be refused for, with the place in its text where there is one; nothing where it would be taken. */
+export async function mistakeOf(change: Change): Promise<Mistake | undefined> {
+  const specimen = state().specimen;
+  if (!specimen) return undefined;
+  return api.foresee(specimen.id, meant(change)).then(
+    () => undefined,
+    (error: Error) => ({ message: error.message, at: error instanceof Refusal ? error.body.at : undefined }),
+  );
 }
 
 /** edit sends an edit. Building edits show the drift they caused. */

@@ -116,6 +116,7 @@ export interface State {
   frame?: Frame;
   trace?: { joint: string; drivers: NonNullable<Tell["trace"]> };
   number?: NonNullable<Tell["number"]>; // how the number that is looked at came about
+  texts: Record<string, string>; // what the drivers of that number are written as, by ID
   raised: { subject: string; text: string }[]; // findings of the present frame
 
   framed: boolean; // the camera has come to where the whole specimen is seen
@@ -138,6 +139,7 @@ export const useMyriapod = create<State>(() => ({
   wire: false,
   registerOpen: false,
   searchOpen: false,
+  texts: {},
   helpOpen: false,
   notices: [],
   openLimbs: [],

@@ -78,3 +78,4 @@ export type Change =
   | { kind: "trace-tube"; part: string; faces?: Array<number>; count: number; pattern: string; parent?: string; reverse?: boolean }
   | { kind: "turn-faces-out"; parts: Array<string> }
   | { kind: "unbind"; parts: Array<string> }
+  | { kind: "write-driver"; id?: string; all?: boolean; driver?: string; drives?: Array<Address>; like?: string; text: string }

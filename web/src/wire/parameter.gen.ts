@@ -30,6 +30,10 @@ export const Choice: Type = "choice"; // one of Choices
  */
 export const Profile: Type = "profile"; // a curve over the length of a chain
 /**
+ * The types of parameters.
+ */
+export const Text: Type = "text"; // words of a language of the kind's own; a value of it is written like a choice
+/**
  * Declaration is one parameter: its name in files and commands (Key), what a person reads (Title, Help, Unit), what it may be
  * and what it is when nobody said.
  */
@@ -46,6 +50,10 @@ export interface Declaration {
   choices?: string[];
   default: Value;
 }
+/**
+ * MaxText bounds a text, in bytes.
+ */
+export const MaxText = 8000;
 /**
  * MaxProfilePoints bounds the corners of one profile.
  */

@@ -582,6 +582,13 @@ export interface Driver {
   parameters: Set;
 }
 /**
+ * Nth is which one something is among what a ring or series makes of it, with the source, which is 0.
+ */
+export interface Nth {
+  index: number /* int */;
+  count: number /* int */;
+}
+/**
  * LinkKind is the kind of driver that hands a number on. It is what dials were in version 1.
  */
 export const LinkKind = "link";

@@ -145,6 +145,7 @@ export interface Error {
   kind: ErrorKind;
   message: string;
   theirs?: string[]; // for a conflict: the titles of what came between
+  at?: number /* int */; // for a mistake in a text that was sent: its character, from 0
 }
 /**
  * Kinds declares what can be built: the mechanism kinds, and what a binding takes.
@@ -265,6 +266,7 @@ export interface Tell {
   joint?: string;
   trace?: { kind: string; id: string; moves: number; turns: number; share?: number }[];
   number?: { of: Address; input: number; made: { driver: string; share: number; value: number }[]; value: number; held: boolean; late: boolean; remembers?: number; apart?: number };
+  texts?: { [key: string]: string}; // of "number": what its drivers are written as, by ID
   values?: { control: string; channel: Channel; value: number }[]; // channels to hold, of "posed"
   left?: { moves: number; turns: number; girth: number; vertices: number }; // how far the joints of a matched mechanism miss
   findings?: { subject: string; text: string }[];

@@ -1,0 +1,77 @@
+package walk
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"myriapod/core/driver"
+	"myriapod/core/rig"
+)
+
+// TestAFirstFormulaIsWritten writes a formula as a new user would, with two mistakes in it that the messages alone mend.
+func TestAFirstFormulaIsWritten(t *testing.T) {
+	a := start(t, t.TempDir(), true)
+	p := openBrowser(t)
+	p.open(a.server.URL)
+	p.button("Quillwick")
+	p.settled()
+	id := p.presentID()
+	p.key("4")
+	p.button("control spine_ctl_3")
+	p.settled()
+	p.button("Drive Rotate X")
+	p.option("formula")
+	p.button("Add a driver")
+	p.wait("the field", `document.querySelector("textarea")`)
+	p.text("Formula for rotateX", "20 * wvae(tiem)")
+	p.wait("the first mistake", `document.querySelector("[role=status]").innerText.includes("is time meant?")`)
+	p.look("mistake")
+	p.button("Write time")
+	p.wait("the second", `document.querySelector("[role=status]").innerText.includes("is wave meant?")`)
+	p.button("Write wave")
+	p.wait("it to be read", `document.querySelector("[role=status]").innerText.includes("It can be read")`)
+	p.key(kb.Enter)
+	p.wait("the formula in its row", `document.querySelector("[data-drivers='1'] textarea")?.value === "20 * wave(time)"`)
+	p.look("written")
+	d := a.specimen(t, id).Document
+	drivers := 0
+	for _, x := range d.Drivers {
+		if x.Kind == driver.FormulaKind {
+			drivers++
+			assert.Equal(t, "rotateX", x.Drives.Key)
+		}
+	}
+	require.Equal(t, 1, drivers)
+
+	// A name is completed, and follows when it is changed.
+	p.text("Formula", "below + roo")
+	p.wait("what it may become", `document.querySelector("[aria-label='What can be written here']")?.innerText.includes("root.moveX")`)
+	p.look("completed")
+	p.key(kb.Tab)
+	p.key(" * 2")
+	p.wait("it to be read", `document.querySelector("[role=status]").innerText.includes("It can be read")`)
+	p.key(kb.Enter)
+	p.settled()
+	d = a.specimen(t, id).Document
+	for _, x := range d.Drivers {
+		if x.Kind == driver.FormulaKind {
+			require.Len(t, x.By, 1)
+			assert.Equal(t, d.ControlNamed(rig.RootName).ID, x.By[0].Of)
+		}
+	}
+	p.key(kb.Control + "z")
+}
+
+// text types into the text area with the label, in place of what is there.
+func (p *page) text(label, value string) {
+	p.t.Helper()
+	find := fmt.Sprintf(`[...document.querySelectorAll("textarea")].find(e => e.getAttribute("aria-label").startsWith(%s) && e.offsetParent)`, quote(label))
+	p.wait("a text "+label, "!!("+find+")")
+	evaluate[chromedp.Void](p, fmt.Sprintf(`(() => { const e = %s; e.focus(); e.select(); })()`, find))
+	p.do(chromedp.KeyEvent(value))
+}
