@@ -64,7 +64,13 @@ func TestAFirstFormulaIsWritten(t *testing.T) {
 			assert.Equal(t, d.ControlNamed(rig.RootName).ID, x.By[0].Of)
 		}
 	}
-	p.key(kb.Control + "z")
+
+	// Help tells of every word, with a plot.
+	p.key(kb.Escape)
+	p.key("?")
+	p.wait("the words", `document.body.innerText.includes("wave(turns)")`)
+	evaluate[chromedp.Void](p, `[...document.querySelectorAll("h2")].find(e => e.innerText === "Formulas").scrollIntoView()`)
+	p.look("help")
 }
 
 // text types into the text area with the label, in place of what is there.
