@@ -96,6 +96,7 @@ func (s *Server) Handler() http.Handler {
 			r.Post("/redo", s.redo)
 			r.Post("/goto", s.goTo)
 			r.Post("/foresee", s.foresee)
+			r.Post("/course", s.course)
 			r.Post("/offers", s.offers)
 			r.Post("/elements", s.elements)
 			r.Post("/imports", s.importInto)

@@ -190,6 +190,27 @@ func (s *Server) foresee(w http.ResponseWriter, r *http.Request) {
 	answer(w, http.StatusOK, preview)
 }
 
+func (s *Server) course(w http.ResponseWriter, r *http.Request) {
+	var request wire.CourseRequest
+	if !readJSON(w, r, &request) {
+		return
+	}
+	var e edit.Edit
+	if len(request.Edit) > 0 {
+		var err error
+		if e, err = edit.Decode(request.Edit); err != nil {
+			refused(w, err)
+			return
+		}
+	}
+	course, err := s.shelf.Course(r.Context(), chi.URLParam(r, "id"), e, request.Of, request.Clip)
+	if err != nil {
+		fail(w, err)
+		return
+	}
+	answer(w, http.StatusOK, course)
+}
+
 func (s *Server) offers(w http.ResponseWriter, r *http.Request) {
 	var request wire.OffersRequest
 	if !readJSON(w, r, &request) {

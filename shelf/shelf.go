@@ -307,6 +307,32 @@ func (s *Shelf) Foresee(id string, e edit.Edit) (edit.Preview, error) {
 	return preview, nil
 }
 
+// Course tells how a number goes along a clip, by its ID, or at rest without one; with an edit, as it would go after that. It keeps nothing.
+func (s *Shelf) Course(ctx context.Context, id string, e edit.Edit, of rig.Address, clip string) (evaluate.Course, error) {
+	_, head, err := s.Store.Head(id)
+	if err != nil {
+		return evaluate.Course{}, err
+	}
+	now, err := s.presentOf(id, head)
+	if err != nil {
+		return evaluate.Course{}, err
+	}
+	planned := now.plan
+	if e != nil {
+		result, err := edit.ApplyTo(&edit.Context{Kinds: s.Kinds, Surfaces: s.Store, Before: now.plan}, now.expanded, e)
+		if err != nil {
+			title, _ := edit.Describe(now.expanded, e)
+			return evaluate.Course{}, &Refusal{Title: title, Reason: err}
+		}
+		planned = result.Plan
+	}
+	course, err := evaluate.CourseOf(ctx, evaluate.New(planned), of, planned.Document.Clip(clip))
+	if err != nil && ctx.Err() == nil {
+		err = &Refusal{Title: "Plot a number", Reason: err}
+	}
+	return course, err
+}
+
 // Offers lists the kinds of mechanisms for what is chosen in a specimen, the likeliest first.
 func (s *Shelf) Offers(id string, chosen []string) ([]edit.Offer, error) {
 	_, head, err := s.Store.Head(id)

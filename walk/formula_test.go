@@ -35,8 +35,10 @@ func TestAFirstFormulaIsWritten(t *testing.T) {
 	p.wait("the second", `document.querySelector("[role=status]").innerText.includes("is wave meant?")`)
 	p.button("Write wave")
 	p.wait("it to be read", `document.querySelector("[role=status]").innerText.includes("It can be read")`)
+	p.wait("how it would go along the clip", `document.querySelector("[data-plot][data-trial]")?.innerText.includes("20.000 °")`)
 	p.key(kb.Enter)
 	p.wait("the formula in its row", `document.querySelector("[data-drivers='1'] textarea")?.value === "20 * wave(time)"`)
+	p.wait("its plot", `document.querySelector("[data-plot]:not([data-trial])")?.innerText.includes("to 20.000 °")`)
 	p.look("written")
 	d := a.specimen(t, id).Document
 	drivers := 0

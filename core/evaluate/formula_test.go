@@ -1,6 +1,7 @@
 package evaluate_test
 
 import (
+	"context"
 	"math"
 	"testing"
 
@@ -82,4 +83,40 @@ func TestFormulasAllocateNothing(t *testing.T) {
 		e.SetFrame(frame)
 		e.Evaluate()
 	}))
+}
+
+// TestACourseIsWhatPlayingShows compares a course with frames that are looked at one by one, of numbers with memory, with time alone, held and free.
+func TestACourseIsWhatPlayingShows(t *testing.T) {
+	d, to, other := rewritten(t)
+	held, most := d.Controls[1].Of(rig.MoveY), 0.5
+	d = change(t, d,
+		&edit.WriteDriver{Driver: driver.FormulaKind, Drives: []rig.Address{held}, Text: "wave(time / 3)"},
+		&edit.ChangeChannels{Controls: []string{held.Of}, Changes: []edit.ChannelChange{{Channel: rig.MoveY, Max: &most}}},
+	)
+	d = change(t, d, &edit.ChangeClip{Clip: d.Clips[0].ID, End: 240, Loop: true})
+	for _, a := range []rig.Address{to, other, held} {
+		course, err := evaluate.CourseOf(context.Background(), open(t, d), a, d.Clip(d.Clips[0].ID))
+		require.NoError(t, err)
+		require.Len(t, course.Made, 241)
+		e, least, most := playing(t, d), math.Inf(1), math.Inf(-1)
+		slot, _ := e.Plan.Layout.Find(a)
+		for i := range course.Made {
+			want := at(t, e, float64(i), a)
+			require.Equal(t, want, course.Made[i], "%v at %d", a, i)
+			require.Equal(t, e.Frame.Inputs[slot], course.Below[i])
+			least, most = min(least, want), max(most, want)
+		}
+		assert.Equal(t, []float64{least, most}, []float64{course.Least, course.Most})
+		assert.Equal(t, math.Abs(course.Made[240]-course.Made[0]), course.Seam)
+		assert.Equal(t, a == held, course.Stopped > 0)
+	}
+	bare, err := evaluate.CourseOf(context.Background(), open(t, d), held, nil)
+	require.NoError(t, err)
+	assert.Equal(t, 0.5, bare.Most)
+	_, err = evaluate.CourseOf(context.Background(), open(t, d), rig.Address{Of: "nobody", Key: "x"}, nil)
+	require.ErrorContains(t, err, "to plot")
+	ended, end := context.WithCancel(context.Background())
+	end()
+	_, err = evaluate.CourseOf(ended, open(t, d), held, nil)
+	require.ErrorIs(t, err, context.Canceled)
 }

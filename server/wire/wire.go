@@ -64,6 +64,13 @@ type ForeseeRequest struct {
 	Edit json.RawMessage `json:"edit"`
 }
 
+// CourseRequest asks how a number goes along a clip, or at rest without one; with an edit, as it would go after that.
+type CourseRequest struct {
+	Of   rig.Address     `json:"of"`
+	Clip string          `json:"clip,omitempty"`
+	Edit json.RawMessage `json:"edit,omitempty"`
+}
+
 // OffersRequest asks what can be built on what is chosen.
 type OffersRequest struct {
 	Chosen []string `json:"chosen"`

@@ -34,7 +34,7 @@ export function LayingBar() {
   const onto = joints?.find((j) => j.id === laying.onto)?.name;
   return (
     <form
-      className="absolute top-3 left-1/2 -translate-x-1/2 bg-paper border border-ink rounded-md px-3 py-2 flex gap-3 items-center shadow whitespace-nowrap"
+      className="absolute top-3 right-3 max-w-[calc(100%-7.5rem)] bg-paper border border-ink rounded-md px-3 py-2 flex flex-wrap gap-x-3 gap-y-1 items-center shadow"
       onSubmit={(e) => {
         e.preventDefault();
         void finishLaying();

@@ -7,6 +7,7 @@ import type { Change } from "../wire/edits.gen";
 import type { Declaration } from "../wire/parameter.gen";
 import type { Address, Driver } from "../wire/rig.gen";
 import { addresses, addressOf, nameOfValue } from "../work/values";
+import { CoursePlot } from "./CoursePlot";
 import { FormulaField } from "./FormulaField";
 import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";
@@ -21,6 +22,7 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
   const [kind, setKind] = useState("link");
   const [asking, setAsking] = useState(false);
   const [like, setLike] = useState("");
+  const [trial, setTrial] = useState<Change>();
   const declared = kinds.find((k) => k.kind === kind);
   const stack = d.drivers.filter((x) => x.drives.of === of.of && x.drives.key === of.key);
   useEffect(() => {
@@ -50,6 +52,7 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
           last={i === stack.length - 1}
           made={trace?.made.find((m) => m.driver === driver.id)?.value}
           said={said}
+          onTry={setTrial}
         />
       ))}
       {trace && stack.length > 0 && (
@@ -61,6 +64,7 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
           <span className="figure">{said(trace.value)}</span>
         </p>
       )}
+      {(stack.length > 0 || trial) && <CoursePlot of={of} trial={trial} said={said} />}
       {trace?.remembers ? (
         <p className="text-ink-soft">
           {`This clip's memory takes ${Math.ceil(trace.remembers / 1024).toLocaleString("en")} KB, kept every ${figure(trace.apart ?? 0)} s.`}
@@ -95,7 +99,8 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
             label={`${declared.title} for ${of.key}`}
             words={declared.words}
             kept=""
-            change={(text) => written(text)}
+            change={written}
+            onTry={setTrial}
             onKeep={(text) => {
               setAsking(false);
               void edit(written(text));
@@ -134,12 +139,14 @@ function DriverRow({
   last,
   made,
   said,
+  onTry,
 }: {
   driver: Driver;
   place: number;
   last: boolean;
   made?: number;
   said(value: number): string;
+  onTry(change?: Change): void;
 }) {
   const declared = useMyriapod((s) => s.drivers.find((k) => k.kind === driver.kind));
   const text = useMyriapod((s) => s.texts[driver.id]);
@@ -192,6 +199,7 @@ function DriverRow({
           words={declared.words}
           kept={text}
           change={(text) => ({ kind: "write-driver", id: driver.id, text })}
+          onTry={onTry}
           onKeep={(text) => void edit({ kind: "write-driver", id: driver.id, text })}
         />
       )}

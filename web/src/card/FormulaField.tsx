@@ -14,26 +14,33 @@ interface FormulaFieldProps {
   words: Word[];
   kept: string; // what is in force
   change(text: string): Change;
+  onTry(change?: Change): void; // a change that could be made, or none any more
   onKeep(text: string): void;
 }
 
 /** FormulaField writes a formula. What is typed is tried while it is typed; the last good one stays in force until this one is kept. */
-export function FormulaField({ label, words, kept, change, onKeep }: FormulaFieldProps) {
+export function FormulaField({ label, words, kept, change, onTry, onKeep }: FormulaFieldProps) {
   const [draft, setDraft] = useState<string>();
   const [caret, setCaret] = useState(0);
   const [mistake, setMistake] = useState<Mistake>();
   const [tried, setTried] = useState<string>();
   const field = useRef<HTMLTextAreaElement>(null);
-  const changeOf = useRef(change);
-  changeOf.current = change;
+  const latest = useRef({ change, onTry });
+  latest.current = { change, onTry };
   const told = useId();
   const text = draft ?? kept;
+  useEffect(() => () => latest.current.onTry(undefined), []);
   useEffect(() => {
-    if (draft === undefined) return setMistake(undefined);
+    if (draft === undefined) {
+      latest.current.onTry(undefined);
+      return setMistake(undefined);
+    }
     let stale = false;
     const timer = setTimeout(async () => {
-      const wrong = await mistakeOf(changeOf.current(draft));
+      const meant = latest.current.change(draft);
+      const wrong = await mistakeOf(meant);
       if (stale) return;
+      latest.current.onTry(wrong ? undefined : meant);
       setMistake(wrong);
       setTried(draft);
     }, pause);

@@ -1,3 +1,4 @@
+import type { Course } from "../wire/course.gen";
 import type { Offer, Preview } from "../wire/edit.gen";
 import type { Picked } from "../wire/pick.gen";
 import type {
@@ -87,6 +88,8 @@ export const api = {
     ask<Specimen>("POST", `/specimens/${id}/goto?on=${on}`, { revision }),
   history: (id: string) => ask<Entry[]>("GET", `/specimens/${id}/history`),
   foresee: (id: string, edit: unknown) => ask<Preview>("POST", `/specimens/${id}/foresee`, { edit }),
+  course: (id: string, request: unknown, signal: AbortSignal) =>
+    ask<Course>("POST", `/specimens/${id}/course`, request, signal),
   offers: (id: string, chosen: string[]) => ask<Offer[]>("POST", `/specimens/${id}/offers`, { chosen }),
   elements: (id: string, request: Partial<ElementsRequest>) =>
     ask<Picked>("POST", `/specimens/${id}/elements`, request),

@@ -2,6 +2,7 @@ import { isFirstRun } from "../state/address";
 import { AS_IT_CAME, type Notice, setState, state } from "../state/store";
 import type { Mistake } from "../text/formula";
 import { DEGREE, length } from "../text/numbers";
+import type { Course } from "../wire/course.gen";
 import type { Preview } from "../wire/edit.gen";
 import type { Change } from "../wire/edits.gen";
 import type { Address } from "../wire/rig.gen";
@@ -274,6 +275,17 @@ export async function mistakeOf(change: Change): Promise<Mistake | undefined> {
     () => undefined,
     (error: Error) => ({ message: error.message, at: error instanceof Refusal ? error.body.at : undefined }),
   );
+}
+
+/** courseOf asks how a number goes along a clip; nothing where it cannot be told, as after a change that would be refused. */
+export async function courseOf(
+  request: { of: Address; clip: string; edit?: Change },
+  signal: AbortSignal,
+): Promise<Course | undefined> {
+  const specimen = state().specimen;
+  if (!specimen) return undefined;
+  const asked = { ...request, edit: request.edit && meant(request.edit) };
+  return api.course(specimen.id, asked, signal).catch(() => undefined);
 }
 
 /** edit sends an edit. Building edits show the drift they caused. */

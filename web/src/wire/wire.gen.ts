@@ -64,6 +64,14 @@ export interface ForeseeRequest {
   edit: unknown;
 }
 /**
+ * CourseRequest asks how a number goes along a clip, or at rest without one; with an edit, as it would go after that.
+ */
+export interface CourseRequest {
+  of: Address;
+  clip?: string;
+  edit?: unknown;
+}
+/**
  * OffersRequest asks what can be built on what is chosen.
  */
 export interface OffersRequest {
