@@ -83,3 +83,42 @@ func (p *page) text(label, value string) {
 	evaluate[chromedp.Void](p, fmt.Sprintf(`(() => { const e = %s; e.focus(); e.select(); })()`, find))
 	p.do(chromedp.KeyEvent(value))
 }
+
+// TestAResponseIsTaken bends the body as the root rises: both are brought to a place, and taken; nothing moves.
+func TestAResponseIsTaken(t *testing.T) {
+	a := start(t, t.TempDir(), true)
+	p := openBrowser(t)
+	p.open(a.server.URL)
+	p.button("Quillwick")
+	p.settled()
+	id := p.presentID()
+	p.key("4")
+	p.button("control spine_ctl_3")
+	p.settled()
+	p.button("Drive Rotate X")
+	p.option("response")
+	p.button("Add a driver")
+	p.field("What drives rotateX", "root.moveY"+kb.Enter)
+	p.wait("the response", `document.querySelector("[data-points='0']")`)
+	p.button("Take")
+	p.wait("its first point", `document.querySelector("[data-points='1']")`)
+	p.button("control root")
+	p.field("Move Y", "0.3"+kb.Enter)
+	p.button("control spine_ctl_3")
+	p.field("Rotate X", "25"+kb.Enter)
+	p.button("Drive Rotate X")
+	p.wait("the place that would be taken", `document.querySelector("[data-points]")?.innerText.includes("at 0.3")`)
+	p.look("response")
+	p.button("Take")
+	p.wait("its second point", `document.querySelector("[data-points='2']")`)
+	p.wait("nothing to move", `[...document.querySelectorAll("[data-drivers] p")].some(e => e.innerText.startsWith("comes to") && e.innerText.includes("25.000 °"))`)
+	p.wait("the hand to be let go", `[...document.querySelectorAll("[data-drivers] p")].some(e => e.innerText.startsWith("by hand") && e.innerText.includes("0.000 °"))`)
+	p.look("response-taken")
+	for _, x := range a.specimen(t, id).Document.Drivers {
+		if x.Kind == driver.ResponseKind {
+			points := x.Parameters[driver.Points].Profile
+			require.Len(t, points, 2)
+			assert.InDeltaSlice(t, []float64{0, 0, 0.3, 25}, []float64{points[0][0], points[0][1], points[1][0], points[1][1]}, 1e-6)
+		}
+	}
+}

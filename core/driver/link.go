@@ -1,5 +1,5 @@
 // Package driver holds the kinds of drivers, each in a file of its own: a link hands a number on, a lag comes after what stands below it, a
-// formula works a number out.
+// formula works a number out, a response answers one by a curve.
 package driver
 
 import (

@@ -174,6 +174,7 @@ var table = map[string]func() Edit{
 	"add-driver":         func() Edit { return &AddDriver{} },
 	"change-driver":      func() Edit { return &ChangeDriver{} },
 	"move-driver":        func() Edit { return &MoveDriver{} },
+	"take-point":         func() Edit { return &TakePoint{} },
 	"write-driver":       func() Edit { return &WriteDriver{} },
 	"remove-driver":      func() Edit { return &RemoveDriver{} },
 	"add-measure":        func() Edit { return &AddMeasure{} },

@@ -188,3 +188,39 @@ func TestWhatIsNoNumberLeavesWhatStandsBelow(t *testing.T) {
 		assert.NotContains(t, e.Frame.Findings, true, text)
 	}
 }
+
+// TestPointsAreTaken poses what answers beside what is answered, and takes: the sum stays as it stood, with the hand let go.
+func TestPointsAreTaken(t *testing.T) {
+	d := handles(t, "head", "jaw")
+	jaw, head := d.Controls[1].Of(rig.RotateX), d.Controls[0].Of(rig.RotateY)
+	d = rigtest.Apply(t, d, &edit.AddDriver{Driver: driver.ResponseKind, Drives: jaw, By: []rig.Address{head}})
+	taken := map[float64]float64{}
+	rapid.Check(t, func(t *rapid.T) {
+		x, hand := float64(rapid.IntRange(-5, 5).Draw(t, "place")), rapid.Float64Range(-1, 1).Draw(t, "hand")
+		e := rigtest.Open(t, d)
+		bring(t, e, "head.rotateY", x)
+		bring(t, e, "jaw.rotateX", hand)
+		shown := numberOf(t, e, "jaw.rotateX")
+		trace, err := e.TraceNumber(jaw)
+		require.NoError(t, err)
+		at := trace.Made[0].Reads[0]
+		require.InDelta(t, x*180/math.Pi, at, 1e-9)
+		answer := (trace.Made[0].Value - trace.Rest) * 180 / math.Pi
+		d = rigtest.Apply(t, d, &edit.TakePoint{ID: d.Drivers[0].ID, At: at, Answer: answer})
+		taken[x] = shown
+		e = rigtest.Open(t, d)
+		for place, want := range taken {
+			bring(t, e, "head.rotateY", place)
+			require.InDelta(t, want, numberOf(t, e, "jaw.rotateX"), 1e-12)
+		}
+	})
+	points := d.Drivers[0].Parameters[driver.Points].Profile
+	require.Len(t, points, len(taken))
+	d = rigtest.Apply(t, d, &edit.TakePoint{ID: d.Drivers[0].ID, At: points[0][0], Drop: true})
+	assert.Len(t, d.Drivers[0].Parameters[driver.Points].Profile, len(taken)-1)
+	rigtest.Refuse(t, d, &edit.TakePoint{ID: d.Drivers[0].ID, At: 1e6, Drop: true}, "no point at 1e+06")
+	rigtest.Refuse(t, d, &edit.TakePoint{ID: d.Drivers[0].ID, At: math.Inf(1)}, "numbers lie within")
+	rigtest.Refuse(t, d, &edit.TakePoint{ID: "v9"}, "v9")
+	linked := rigtest.Apply(t, d, &edit.AddDriver{Driver: rig.LinkKind, Drives: jaw, By: []rig.Address{head}})
+	rigtest.Refuse(t, linked, &edit.TakePoint{ID: linked.Drivers[1].ID}, "a link has no points")
+}

@@ -11,12 +11,15 @@ type Made struct {
 	Driver string  `json:"driver"` // ID
 	Share  float64 `json:"share"`
 	Value  float64 `json:"value"`
+	// Reads is what it reads, in the units that people see.
+	Reads []float64 `json:"reads"`
 }
 
 // NumberTrace is how a number came about in the present frame: from its input through its drivers to what limits and locks leave of it.
 type NumberTrace struct {
 	Of    rig.Address `json:"of"`
 	Input float64     `json:"input"`
+	Rest  float64     `json:"rest"` // the input at rest
 	Made  []Made      `json:"made"`
 	Value float64     `json:"value"`
 	Held  bool        `json:"held"` // limits or a lock hold it back
@@ -34,10 +37,10 @@ func (e *Evaluator) TraceNumber(a rig.Address) (NumberTrace, error) {
 		return NumberTrace{}, fmt.Errorf("there is no %s to trace", e.Plan.Document.NameOfValue(a))
 	}
 	e.Evaluate()
-	trace := NumberTrace{Of: a, Input: e.Frame.Inputs[slot], Value: e.Frame.Values[slot], Made: []Made{}}
+	trace := NumberTrace{Of: a, Input: e.Frame.Inputs[slot], Rest: e.Plan.Layout.Values[slot].Rest, Value: e.Frame.Values[slot], Made: []Made{}}
 	last := trace.Input
 	for _, layer := range e.Plan.Through(e.Frame, slot) {
-		trace.Made = append(trace.Made, Made{layer.Driver, layer.Share, layer.Value})
+		trace.Made = append(trace.Made, Made{layer.Driver, layer.Share, layer.Value, e.reads(layer.Driver)})
 		last = layer.Value
 	}
 	trace.Held = last != trace.Value
@@ -48,4 +51,15 @@ func (e *Evaluator) TraceNumber(a rig.Address) (NumberTrace, error) {
 		trace.Remembers, trace.Apart = e.Remembered()
 	}
 	return trace, nil
+}
+
+// reads returns what a driver reads now, in the units that people see.
+func (e *Evaluator) reads(id string) []float64 {
+	list := []float64{}
+	driver := e.Plan.Document.Driver(id)
+	for _, by := range driver.By {
+		slot, _ := e.Plan.Layout.Find(by) // the plan found it
+		list = append(list, e.Frame.Values[slot]*e.Plan.Layout.Shown(slot))
+	}
+	return list
 }

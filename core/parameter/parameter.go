@@ -18,6 +18,7 @@ const (
 	Toggle  Type = "toggle"  // on or off
 	Choice  Type = "choice"  // one of Choices
 	Profile Type = "profile" // a curve over the length of a chain
+	Points  Type = "points"  // a curve through any rising numbers; a value of it is written like a profile
 	Text    Type = "text"    // words of a language of the kind's own; a value of it is written like a choice
 )
 
@@ -39,7 +40,7 @@ type Declaration struct {
 
 // Check tells what is wrong with v as a value of d.
 func (d Declaration) Check(v Value) error {
-	if v.Type != d.Type && (d.Type != Text || v.Type != Choice) {
+	if v.Type != d.Type && v.Type != writtenAs[d.Type] {
 		return fmt.Errorf("%s takes a %s", d.Key, d.Type)
 	}
 	switch d.Type {
@@ -55,6 +56,32 @@ func (d Declaration) Check(v Value) error {
 		}
 	case Profile:
 		return d.checkProfile(v.Profile)
+	case Points:
+		return d.checkPoints(v.Profile)
+	}
+	return nil
+}
+
+// writtenAs tells of types whose values are written like those of another.
+var writtenAs = map[Type]Type{Text: Choice, Points: Profile}
+
+// MaxPoints bounds the points of one curve, and mostPoint their numbers.
+const (
+	MaxPoints = 200
+	mostPoint = 1e9
+)
+
+func (d Declaration) checkPoints(points []Point) error {
+	if len(points) < 1 || len(points) > MaxPoints {
+		return fmt.Errorf("%s has 1 to %d points, not %d", d.Key, MaxPoints, len(points))
+	}
+	for i, p := range points {
+		if !(math.Abs(p[0]) <= mostPoint && math.Abs(p[1]) <= mostPoint) {
+			return fmt.Errorf("%s: point %d is [%g, %g]; numbers lie within %g either way", d.Key, i, p[0], p[1], float64(mostPoint))
+		}
+		if i > 0 && p[0] <= points[i-1][0] {
+			return fmt.Errorf("%s: point %d stands at %g and the one before it at %g; points rise, and no two stand at one place", d.Key, i, p[0], points[i-1][0])
+		}
 	}
 	return nil
 }

@@ -35,6 +35,7 @@ var all = mechanism.NewRegistry([]mechanism.Kind{
 	driver.Link{},
 	driver.Lag{},
 	driver.Formula{},
+	driver.Response{},
 }, []mechanism.MeasureKind{
 	measure.Distance{},
 	measure.Angle{},

@@ -4,13 +4,16 @@ import { askNumber, edit } from "../server/session";
 import { documentOf, useMyriapod } from "../state/store";
 import { figure } from "../text/numbers";
 import type { Change } from "../wire/edits.gen";
-import type { Declaration } from "../wire/parameter.gen";
+import type { Declaration, Point } from "../wire/parameter.gen";
 import type { Address, Driver } from "../wire/rig.gen";
+import type { Tell } from "../wire/wire.gen";
 import { addresses, addressOf, nameOfValue } from "../work/values";
 import { CoursePlot } from "./CoursePlot";
 import { FormulaField } from "./FormulaField";
 import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";
+import { OptionFields } from "./OptionFields";
+import { ResponsePoints } from "./ResponsePoints";
 
 const often = 250; // milliseconds between two looks at how a number comes about
 
@@ -50,7 +53,10 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
           driver={driver}
           place={i}
           last={i === stack.length - 1}
-          made={trace?.made.find((m) => m.driver === driver.id)?.value}
+          made={trace?.made.find((m) => m.driver === driver.id)}
+          rest={trace?.rest ?? 0}
+          unit={unit}
+          shown={shown}
           said={said}
           onTry={setTrial}
         />
@@ -131,6 +137,7 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
 }
 
 const isNumber = (p: Declaration) => p.type === "number";
+const isPoints = (p: Declaration) => p.type === "points";
 
 /** DriverRow is one driver: what it reads, its parameters, whether it is on, and where it stands among the others. */
 function DriverRow({
@@ -138,13 +145,19 @@ function DriverRow({
   place,
   last,
   made,
+  rest,
+  unit,
+  shown,
   said,
   onTry,
 }: {
   driver: Driver;
   place: number;
   last: boolean;
-  made?: number;
+  made?: NonNullable<Tell["number"]>["made"][number]; // what it makes of the number now
+  rest: number;
+  unit: string;
+  shown: number;
   said(value: number): string;
   onTry(change?: Change): void;
 }) {
@@ -159,7 +172,7 @@ function DriverRow({
       <p className="flex gap-2 items-center">
         <span className="text-violet">{title}</span>
         <span className="grow figure">{!declared?.words && driver.by.map((a) => nameOfValue(d, a)).join(", ")}</span>
-        {made !== undefined && <span className="figure whitespace-nowrap">{said(made)}</span>}
+        {made && <span className="figure whitespace-nowrap">{said(made.value)}</span>}
         <Switch
           checked={driver.on}
           onChange={(on) => void edit({ kind: "change-driver", id: driver.id, on })}
@@ -201,6 +214,23 @@ function DriverRow({
           change={(text) => ({ kind: "write-driver", id: driver.id, text })}
           onTry={onTry}
           onKeep={(text) => void edit({ kind: "write-driver", id: driver.id, text })}
+        />
+      )}
+      {declared?.parameters.filter(isPoints).map((p) => (
+        <ResponsePoints
+          key={p.key}
+          driver={driver}
+          points={(driver.parameters[p.key] ?? []) as Point[]}
+          reads={made?.reads[0]}
+          answers={made && place === 0 ? (made.value - rest) * shown : undefined}
+          unit={unit}
+        />
+      ))}
+      {declared && (
+        <OptionFields
+          declared={declared.parameters.filter((p) => p.type === "choice")}
+          values={driver.parameters}
+          onChange={(parameters) => void edit({ kind: "change-driver", id: driver.id, parameters })}
         />
       )}
       {declared?.parameters.filter(isNumber).map((p) => (

@@ -75,6 +75,7 @@ export type Change =
   | { kind: "split-part"; part: string; faces: Array<number>; name: string }
   | { kind: "split-pieces"; part: string }
   | { kind: "switch-mechanism"; mechanism: string; on: boolean }
+  | { kind: "take-point"; id: string; at: number; answer: number; drop?: boolean }
   | { kind: "trace-tube"; part: string; faces?: Array<number>; count: number; pattern: string; parent?: string; reverse?: boolean }
   | { kind: "turn-faces-out"; parts: Array<string> }
   | { kind: "unbind"; parts: Array<string> }

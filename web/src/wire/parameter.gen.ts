@@ -32,6 +32,10 @@ export const Profile: Type = "profile"; // a curve over the length of a chain
 /**
  * The types of parameters.
  */
+export const Points: Type = "points"; // a curve through any rising numbers; a value of it is written like a profile
+/**
+ * The types of parameters.
+ */
 export const Text: Type = "text"; // words of a language of the kind's own; a value of it is written like a choice
 /**
  * Declaration is one parameter: its name in files and commands (Key), what a person reads (Title, Help, Unit), what it may be
@@ -50,6 +54,10 @@ export interface Declaration {
   choices?: string[];
   default: Value;
 }
+/**
+ * MaxPoints bounds the points of one curve, and mostPoint their numbers.
+ */
+export const MaxPoints = 200;
 /**
  * MaxText bounds a text, in bytes.
  */

@@ -72,6 +72,19 @@ export function holdMorph(part: string, morph: string, value: number) {
   pose();
 }
 
+/** letGoOf drops the held value of one number of a control or part. */
+export function letGoOf(of: string, key: string) {
+  setState((s) => {
+    const { [key as Channel]: _, ...channels } = s.held[of] ?? {};
+    const { [key]: __, ...morphs } = s.heldMorphs[of] ?? {};
+    return {
+      held: of in s.held ? { ...s.held, [of]: channels } : s.held,
+      heldMorphs: of in s.heldMorphs ? { ...s.heldMorphs, [of]: morphs } : s.heldMorphs,
+    };
+  });
+  pose();
+}
+
 /** letGo drops held values of a control, or of all, at once. */
 export function letGo(control?: string) {
   setState((s) => {

@@ -1,0 +1,156 @@
+package driver
+
+import (
+	"math"
+	"sort"
+
+	"gonum.org/v1/gonum/interp"
+
+	"myriapod/core/mechanism"
+	"myriapod/core/parameter"
+)
+
+// Response answers another number by a curve, on top of what stands below: what hand and clip say is added to, not replaced. Numbers are in the units that people see.
+type Response struct{}
+
+// ResponseKind is the kind's name in documents.
+const ResponseKind = "response"
+
+// The parameters of a response.
+const (
+	Points = "points" // what it answers, and with what
+	Join   = "join"   // how it goes from point to point
+	Before = "before" // how it goes on under the first point
+	After  = "after"  // and over the last
+)
+
+// How a response goes from point to point, and beyond the ends.
+const (
+	Smooth   = "smooth" // through the points, never over them
+	Straight = "straight"
+	Stepped  = "stepped"
+	Hold     = "hold"
+	Repeat   = "repeat"
+	Climb    = "climb" // repeated, each time from where it came to
+	Mirror   = "mirror"
+)
+
+var ends = []string{Hold, Straight, Repeat, Climb, Mirror}
+
+// Declare implements mechanism.DriverKind.
+func (Response) Declare() mechanism.DriverDeclaration {
+	return mechanism.DriverDeclaration{
+		Kind: ResponseKind, Title: "Response", Summary: "Answers another number by a curve through points that are taken, on top of what stands below it.", Least: 1, Most: 1,
+		Parameters: parameter.Declared{
+			{Key: Points, Title: "Points", Type: parameter.Points, Default: parameter.OfProfile(parameter.Point{0, 0}), Help: "What is answered, and with what."},
+			{Key: Join, Title: "Between points", Type: parameter.Choice, Choices: []string{Smooth, Straight, Stepped}, Default: parameter.OfChoice(Smooth), Help: "Smooth never goes over its points."},
+			{Key: Before, Title: "Before the first", Type: parameter.Choice, Choices: ends, Default: parameter.OfChoice(Hold), Help: "How it goes on under its first point."},
+			{Key: After, Title: "After the last", Type: parameter.Choice, Choices: ends, Default: parameter.OfChoice(Hold), Help: "How it goes on over its last point."},
+			mechanism.Influence(),
+		},
+	}
+}
+
+// Prepare implements mechanism.DriverKind.
+func (Response) Prepare(b *mechanism.DriverBench) (mechanism.Drive, error) {
+	from, err := b.ReadShown(0)
+	if err != nil {
+		return nil, err
+	}
+	answer, shown := NewAnswer(b.Settings), b.Shown()
+	return func(f *mechanism.Frame, below float64) float64 { return below + answer.At(from.At(f))/shown }, nil
+}
+
+// Answer is the curve of a response, ready to be read.
+type Answer struct {
+	x, y          []float64
+	join          interp.DerivativePredictor // nil where it is stepped, or has one point
+	stepped       bool
+	before, after string
+}
+
+// NewAnswer readies the curve that the complete parameters of a response tell. Points rise.
+//
+// Method: Fritsch and Butland 1984, A method for constructing local monotone piecewise cubic interpolants.
+func NewAnswer(settings parameter.Set) *Answer {
+	a := &Answer{before: settings.Choice(Before), after: settings.Choice(After), stepped: settings.Choice(Join) == Stepped}
+	for _, p := range settings.Curve(Points) {
+		a.x, a.y = append(a.x, p[0]), append(a.y, p[1])
+	}
+	if len(a.x) < 2 || a.stepped {
+		return a
+	}
+	var err error
+	if settings.Choice(Join) == Straight {
+		linear := &interp.PiecewiseLinear{}
+		err = linear.Fit(a.x, a.y)
+		a.join = slopes{linear, a.x, a.y}
+	} else {
+		smooth := &interp.FritschButland{}
+		err = smooth.Fit(a.x, a.y)
+		a.join = smooth
+	}
+	if err != nil {
+		panic(err) // it takes any rising points
+	}
+	return a
+}
+
+// slopes gives a broken line the slopes of its first and last stretch.
+type slopes struct {
+	*interp.PiecewiseLinear
+	x, y []float64
+}
+
+func (s slopes) PredictDerivative(x float64) float64 {
+	i := 1
+	if x > s.x[0] {
+		i = len(s.x) - 1
+	}
+	return (s.y[i] - s.y[i-1]) / (s.x[i] - s.x[i-1])
+}
+
+// At returns what is answered to a number.
+func (a *Answer) At(x float64) float64 {
+	first, last := a.x[0], a.x[len(a.x)-1]
+	switch {
+	case x < first:
+		return a.beyond(a.before, x, first)
+	case x > last:
+		return a.beyond(a.after, x, last)
+	}
+	return a.within(x)
+}
+
+// within returns the answer between the ends; at a point it is the point's to the bit.
+func (a *Answer) within(x float64) float64 {
+	i := sort.SearchFloat64s(a.x, x)
+	switch {
+	case i < len(a.x) && a.x[i] == x:
+		return a.y[i]
+	case a.join == nil:
+		return a.y[max(0, i-1)]
+	}
+	return a.join.Predict(x)
+}
+
+// beyond returns the answer outside of the ends, of which one is near.
+func (a *Answer) beyond(how string, x, near float64) float64 {
+	n := len(a.x) - 1
+	period := a.x[n] - a.x[0]
+	if n == 0 || how == Hold || how == Straight && a.join == nil {
+		return a.y[sort.SearchFloat64s(a.x, near)]
+	}
+	if how == Straight {
+		return a.within(near) + a.join.PredictDerivative(near)*(x-near)
+	}
+	turns := math.Floor((x - a.x[0]) / period)
+	inside := math.Min(a.x[n], math.Max(a.x[0], x-turns*period))
+	switch {
+	case how == Climb:
+		return a.within(inside) + turns*(a.y[n]-a.y[0])
+	case how == Mirror && math.Mod(turns, 2) != 0:
+		return a.within(a.x[0] + a.x[n] - inside)
+	}
+	return a.within(inside)
+}
