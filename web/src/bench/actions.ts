@@ -86,7 +86,7 @@ export function actions(): Action[] {
     { title: "Look in perspective", key: "Shift+P", run: () => void look("perspective") },
     {
       title: "Open the register",
-      words: "outliner list tree hierarchy find",
+      words: "scene list tree hierarchy find",
       key: "L",
       run: () => setState({ registerOpen: !s.registerOpen }),
     },
