@@ -171,7 +171,9 @@ function DriverRow({
     <div className={driver.on ? "" : "text-ink-soft"}>
       <p className="flex gap-2 items-center">
         <span className="text-violet">{title}</span>
-        <span className="grow figure">{!declared?.words && driver.by.map((a) => nameOfValue(d, a)).join(", ")}</span>
+        <span className="grow figure min-w-0 truncate">
+          {!declared?.words && driver.by.map((a) => nameOfValue(d, a)).join(", ")}
+        </span>
         {made && <span className="figure whitespace-nowrap">{said(made.value)}</span>}
         <Switch
           checked={driver.on}
@@ -241,7 +243,7 @@ function DriverRow({
           min={p.min}
           max={p.max}
           step={(Math.min(p.max, 10) - Math.max(p.min, -10)) / 400}
-          decimals={3}
+          decimals={p.whole ? 0 : 3}
           value={Number(driver.parameters[p.key] ?? p.default)}
           onKeep={(value) => void edit({ kind: "change-driver", id: driver.id, parameters: { [p.key]: value } })}
         />

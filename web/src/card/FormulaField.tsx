@@ -1,4 +1,4 @@
-import { useEffect, useId, useRef, useState } from "react";
+import { useEffect, useId, useLayoutEffect, useRef, useState } from "react";
 import { mistakeOf } from "../server/session";
 import { documentOf } from "../state/store";
 import { type Mistake, meantBy, mended, put, wordAt, writtenValue } from "../text/formula";
@@ -27,6 +27,7 @@ export function FormulaField({ label, words, kept, change, onTry, onKeep }: Form
   const field = useRef<HTMLTextAreaElement>(null);
   const latest = useRef({ change, onTry });
   latest.current = { change, onTry };
+  const goTo = useRef<number>(undefined); // where the caret is to stand once the text is in the field
   const told = useId();
   const text = draft ?? kept;
   useEffect(() => () => latest.current.onTry(undefined), []);
@@ -52,11 +53,14 @@ export function FormulaField({ label, words, kept, change, onTry, onKeep }: Form
   const write = (next: { text: string; caret: number }) => {
     setDraft(next.text);
     setCaret(next.caret);
-    requestAnimationFrame(() => {
-      field.current?.focus();
-      field.current?.setSelectionRange(next.caret, next.caret);
-    });
+    goTo.current = next.caret;
+    field.current?.focus();
   };
+  useLayoutEffect(() => {
+    if (goTo.current === undefined) return;
+    field.current?.setSelectionRange(goTo.current, goTo.current);
+    goTo.current = undefined;
+  });
   const keep = () => {
     if (draft === undefined || mistake) return;
     field.current?.blur();
