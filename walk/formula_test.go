@@ -122,3 +122,41 @@ func TestAResponseIsTaken(t *testing.T) {
 		}
 	}
 }
+
+// TestAPoseAnswersADial poses two controls where a dial stands, and has both answer it with one press.
+func TestAPoseAnswersADial(t *testing.T) {
+	a := start(t, t.TempDir(), true)
+	p := openBrowser(t)
+	p.open(a.server.URL)
+	p.button("Quillwick")
+	p.settled()
+	id := p.presentID()
+	p.key("4")
+	for _, control := range []string{"spine_ctl_3", "spine_ctl_4"} {
+		p.button("control " + control)
+		p.field("Rotate X", "15"+kb.Enter)
+		p.field("Rotate Z", "-10"+kb.Enter)
+	}
+	p.button("control root")
+	p.field("Move Y", "0.4"+kb.Enter)
+	p.button("Drive Move Y")
+	p.wait("what would answer", `document.body.innerText.includes("4 numbers answer this, here")`)
+	p.look("pose")
+	p.button("Take the pose")
+	p.settled()
+	p.wait("the hands to be let go", `!document.body.innerText.includes("answer this, here")`)
+	d := a.specimen(t, id).Document
+	answering := 0
+	for _, x := range d.Drivers {
+		if x.Kind == driver.ResponseKind {
+			answering++
+			points := x.Parameters[driver.Points].Profile
+			require.Len(t, points, 2, "where it rests, and here")
+			assert.InDelta(t, 0.4, points[1][0], 1e-6)
+		}
+	}
+	assert.Equal(t, 4, answering)
+	p.button("control spine_ctl_3")
+	p.button("Drive Rotate X")
+	p.wait("it to stand as it was posed", `[...document.querySelectorAll("[data-drivers] p")].some(e => e.innerText.startsWith("comes to") && e.innerText.includes("15.000 °"))`)
+}

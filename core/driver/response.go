@@ -122,6 +122,18 @@ func (a *Answer) At(x float64) float64 {
 	return a.within(x)
 }
 
+// Turns tells whether a number lies beyond the ends, where the curve begins anew.
+func (a *Answer) Turns(x float64) bool {
+	how := Hold
+	switch {
+	case x < a.x[0]:
+		how = a.before
+	case x > a.x[len(a.x)-1]:
+		how = a.after
+	}
+	return how != Hold && how != Straight
+}
+
 // within returns the answer between the ends; at a point it is the point's to the bit.
 func (a *Answer) within(x float64) float64 {
 	i := sort.SearchFloat64s(a.x, x)

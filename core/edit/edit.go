@@ -175,6 +175,7 @@ var table = map[string]func() Edit{
 	"change-driver":      func() Edit { return &ChangeDriver{} },
 	"move-driver":        func() Edit { return &MoveDriver{} },
 	"take-point":         func() Edit { return &TakePoint{} },
+	"take-pose":          func() Edit { return &TakePose{} },
 	"write-driver":       func() Edit { return &WriteDriver{} },
 	"remove-driver":      func() Edit { return &RemoveDriver{} },
 	"add-measure":        func() Edit { return &AddMeasure{} },

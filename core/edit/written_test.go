@@ -224,3 +224,49 @@ func TestPointsAreTaken(t *testing.T) {
 	linked := rigtest.Apply(t, d, &edit.AddDriver{Driver: rig.LinkKind, Drives: jaw, By: []rig.Address{head}})
 	rigtest.Refuse(t, linked, &edit.TakePoint{ID: linked.Drivers[1].ID}, "a link has no points")
 }
+
+// TestAPoseIsTaken poses up to twelve numbers at random places of a dial, and takes: at every place all stand as they were posed, whatever was taken since.
+func TestAPoseIsTaken(t *testing.T) {
+	base := handles(t, "head", "lid", "lip", "jaw", "ear")
+	by := base.Controls[0].Of(rig.MoveY)
+	rapid.Check(t, func(t *rapid.T) {
+		d := base
+		places := rapid.SliceOfNDistinct(rapid.IntRange(-4, 4), 1, 5, rapid.ID[int]).Draw(t, "places")
+		posed := map[int]map[string]float64{}
+		for _, place := range places {
+			e := rigtest.Open(t, d)
+			bring(t, e, "head.moveY", float64(place))
+			take := &edit.TakePose{By: by, At: float64(place)}
+			for _, c := range d.Controls[1:] {
+				for _, channel := range []rig.Channel{rig.MoveX, rig.RotateX, rig.RotateZ} {
+					if !rapid.Bool().Draw(t, "posed") {
+						continue
+					}
+					off := rapid.Float64Range(-1, 1).Draw(t, "off")
+					bring(t, e, d.NameOfValue(c.Of(channel)), off)
+					take.Hands = append(take.Hands, edit.Hand{Drives: c.Of(channel), Off: off})
+				}
+			}
+			if len(take.Hands)+len(d.Drivers) == 0 {
+				rigtest.Refuse(t, d, take, "nothing is posed")
+				continue
+			}
+			posed[place] = map[string]float64{}
+			for _, v := range e.Plan.Layout.Values[6:30] {
+				name := d.NameOfValue(v.Address)
+				posed[place][name] = numberOf(t, e, name)
+			}
+			d = rigtest.Apply(t, d, take)
+		}
+		e := rigtest.Open(t, d)
+		for place, stood := range posed {
+			bring(t, e, "head.moveY", float64(place))
+			for name, want := range stood {
+				require.InDelta(t, want, numberOf(t, e, name), 1e-12, "%s at %d", name, place)
+			}
+		}
+	})
+	rigtest.Refuse(t, base, &edit.TakePose{By: by, Hands: []edit.Hand{{Drives: by, Off: 1}}}, "cannot answer itself")
+	rigtest.Refuse(t, base, &edit.TakePose{By: rig.Address{Of: "nobody", Key: "x"}}, "to be answered")
+	rigtest.Refuse(t, base, &edit.TakePose{By: by, Hands: []edit.Hand{{Drives: rig.Address{Of: "nobody", Key: "x"}}}}, "could answer")
+}

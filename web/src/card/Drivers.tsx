@@ -14,6 +14,7 @@ import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";
 import { OptionFields } from "./OptionFields";
 import { ResponsePoints } from "./ResponsePoints";
+import { TakePose } from "./TakePose";
 
 const often = 250; // milliseconds between two looks at how a number comes about
 
@@ -71,6 +72,7 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
         </p>
       )}
       {(stack.length > 0 || trial) && <CoursePlot of={of} trial={trial} said={said} />}
+      {trace && <TakePose by={of} at={trace.value * shown} />}
       {trace?.remembers ? (
         <p className="text-ink-soft">
           {`This clip's memory takes ${Math.ceil(trace.remembers / 1024).toLocaleString("en")} KB, kept every ${figure(trace.apart ?? 0)} s.`}
