@@ -22,7 +22,9 @@ import (
 
 	"myriapod/core/demo"
 	"myriapod/core/edit"
+	"myriapod/core/evaluate"
 	"myriapod/core/pick"
+	"myriapod/core/rig"
 	"myriapod/server"
 	"myriapod/server/wire"
 	"myriapod/shelf/shelftest"
@@ -391,6 +393,18 @@ func TestEditsAreForeseenAndStatesGoneTo(t *testing.T) {
 	r.ask("POST", at+"/foresee", map[string]any{"edit": map[string]any{"kind": "rename-many", "ids": []string{s.Document.Joints[0].ID}, "search": "spine", "replace": "back"}}, 200, &preview)
 	assert.Equal(t, "back_01", preview.Renamed[0].To)
 	r.refused("POST", at+"/foresee", map[string]any{"edit": map[string]any{"kind": "rename", "id": s.Document.Joints[0].ID, "name": "spine_02"}}, 422, "is taken")
+	of := s.Document.ControlNamed("root").Of(rig.MoveY)
+	write := map[string]any{"kind": "write-driver", "driver": "formula", "drives": []rig.Address{of}, "text": "wvae(time)"}
+	var wrong wire.Error
+	r.ask("POST", at+"/foresee", map[string]any{"edit": write}, 422, &wrong)
+	require.NotNil(t, wrong.At, "a mistake is told with its character")
+	assert.Equal(t, 0, *wrong.At)
+	var course evaluate.Course
+	write["text"] = "wave(time / 4)"
+	r.ask("POST", at+"/course", map[string]any{"of": of, "edit": write}, 200, &course)
+	assert.InDelta(t, 1, course.Most, 1e-3)
+	r.refused("POST", at+"/course", map[string]any{"of": map[string]any{"of": "nobody", "key": "x"}}, 422, "to plot")
+	r.refused("POST", at+"/course", map[string]any{"of": of, "edit": map[string]any{"kind": "bake"}}, 422, "no edit of the kind")
 	var now wire.Specimen
 	r.ask("POST", at+"/goto", wire.GoTo{Revision: 2}, 200, &now)
 	assert.Empty(t, now.Document.Joints)

@@ -289,63 +289,6 @@ func (s *Shelf) checkStale(id string, on, head int, d *repeat.Expansion, e edit.
 	return nil
 }
 
-// Foresee tells what an edit would do to the present state, and keeps nothing of it.
-func (s *Shelf) Foresee(id string, e edit.Edit) (edit.Preview, error) {
-	_, head, err := s.Store.Head(id)
-	if err != nil {
-		return edit.Preview{}, err
-	}
-	now, err := s.presentOf(id, head)
-	if err != nil {
-		return edit.Preview{}, err
-	}
-	preview, err := edit.Foresee(&edit.Context{Kinds: s.Kinds, Surfaces: s.Store, Before: now.plan}, now.expanded, e)
-	if err != nil {
-		title, _ := edit.Describe(now.expanded, e)
-		return preview, &Refusal{Title: title, Reason: err}
-	}
-	return preview, nil
-}
-
-// Course tells how a number goes along a clip, by its ID, or at rest without one; with an edit, as it would go after that. It keeps nothing.
-func (s *Shelf) Course(ctx context.Context, id string, e edit.Edit, of rig.Address, clip string) (evaluate.Course, error) {
-	_, head, err := s.Store.Head(id)
-	if err != nil {
-		return evaluate.Course{}, err
-	}
-	now, err := s.presentOf(id, head)
-	if err != nil {
-		return evaluate.Course{}, err
-	}
-	planned := now.plan
-	if e != nil {
-		result, err := edit.ApplyTo(&edit.Context{Kinds: s.Kinds, Surfaces: s.Store, Before: now.plan}, now.expanded, e)
-		if err != nil {
-			title, _ := edit.Describe(now.expanded, e)
-			return evaluate.Course{}, &Refusal{Title: title, Reason: err}
-		}
-		planned = result.Plan
-	}
-	course, err := evaluate.CourseOf(ctx, evaluate.New(planned), of, planned.Document.Clip(clip))
-	if err != nil && ctx.Err() == nil {
-		err = &Refusal{Title: "Plot a number", Reason: err}
-	}
-	return course, err
-}
-
-// Offers lists the kinds of mechanisms for what is chosen in a specimen, the likeliest first.
-func (s *Shelf) Offers(id string, chosen []string) ([]edit.Offer, error) {
-	_, head, err := s.Store.Head(id)
-	if err != nil {
-		return nil, err
-	}
-	now, err := s.presentOf(id, head)
-	if err != nil {
-		return nil, err
-	}
-	return edit.Offers(&edit.Context{Kinds: s.Kinds, Surfaces: s.Store}, now.expanded.Document, chosen), nil
-}
-
 func (s *Shelf) move(id string, on int, title string, how func(string) error) (State, error) {
 	defer s.editing.take(id)()
 	if err := s.stands(id, on, title); err != nil {
