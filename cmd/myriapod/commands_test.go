@@ -56,6 +56,41 @@ func TestImportSampleAndExportHeadless(t *testing.T) {
 	assert.NotEqual(t, id, again)
 }
 
+// A formula in a rig file is worked out as the same sums are, and printed by the name of its number; a file that writes it wrong is refused by name.
+func TestNumbersAreSampled(t *testing.T) {
+	text, err := os.ReadFile(reed)
+	require.NoError(t, err)
+	var file map[string]any
+	require.NoError(t, json.Unmarshal(text, &file))
+	root := "root"
+	written := func(formula string, by ...any) string {
+		file["drivers"] = []any{
+			map[string]any{"kind": "formula", "drives": map[string]any{"of": root, "key": "rotateY"}, "by": by, "parameters": map[string]any{"formula": formula}},
+			map[string]any{"kind": "response", "drives": map[string]any{"of": root, "key": "moveX"}, "by": []any{map[string]any{"of": root, "key": "moveZ"}}, "parameters": map[string]any{
+				"points": []any{[]any{0, 0}, []any{1, 2}}, "after": "climb",
+			}},
+		}
+		data, err := json.Marshal(file)
+		require.NoError(t, err)
+		at := filepath.Join(t.TempDir(), "driven.rig.json")
+		require.NoError(t, os.WriteFile(at, data, 0o600))
+		return at
+	}
+	driven := written("30 * wave(time / 2) + _0 * 10", map[string]any{"of": root, "key": "moveZ"})
+	lines := strings.Split(strings.TrimSpace(must(t, "sample", driven, "--values", "root.*", "--frames", "0:12:12", "--set", "root.moveZ=2.5")), "\n")
+	assert.Equal(t, "frame,value,number,unit", lines[0])
+	assert.Contains(t, lines, "0,root.rotateY,25,°")
+	assert.Contains(t, lines, "0,root.moveX,5,m")
+	var sampled struct {
+		Frames []struct{ Values []sampleValue }
+	}
+	require.NoError(t, json.Unmarshal([]byte(must(t, "sample", driven, "--values", "root.rotateY", "--frames", "12", "--format", "json")), &sampled))
+	assert.InDelta(t, 30, sampled.Frames[0].Values[0].Value, 1e-9, "a quarter of a turn after half a second of two")
+	refused(t, `no number is called "gill.*"`, "sample", driven, "--values", "gill.*")
+	refused(t, "is wave meant?", "sample", written("30 * wvae(time)"), "--values", "root.*")
+	refused(t, "reads _3", "sample", written("_3"), "--values", "root.*")
+}
+
 // Parts of a frame are sampled, and parts by wildcard: as one by one.
 func TestSampleTakesPartsOfFramesAndPartsByWildcard(t *testing.T) {
 	fine := strings.Split(strings.TrimSpace(must(t, "sample", "demo:quillwick", "--joints", "spine_05", "--frames", "0:2:0.25")), "\n")

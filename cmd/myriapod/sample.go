@@ -69,16 +69,16 @@ func (s span) count() int { return int(math.Floor(float64(s.to-s.from)/s.step+1e
 func (s span) at(i int) float64 { return float64(s.from) + float64(i)*s.step }
 
 type sampler struct {
-	frames, joints, vertices, format, clip string
-	set                                    []string
+	frames, joints, vertices, values, format, clip string
+	set                                            []string
 }
 
 func (h *headless) sampleCommand() *cobra.Command {
 	s := &sampler{}
 	command := &cobra.Command{
 		Use:   "sample SPECIMEN|RIGFILE|demo:NAME",
-		Short: "Print world transforms of joints, or deformed vertices of a part, for each frame",
-		Long: "Print world transforms of joints, or deformed vertices of a part, for each frame.\n\n" +
+		Short: "Print world transforms of joints, deformed vertices of a part, or numbers, for each frame",
+		Long: "Print world transforms of joints, deformed vertices of a part, or numbers, for each frame.\n\n" +
 			"--set gives a control's channel a value: moveX, moveY, moveZ in metres; rotateX, rotateY, rotateZ in degrees.",
 		Args: cobra.ExactArgs(1),
 		RunE: func(_ *cobra.Command, args []string) error {
@@ -94,11 +94,12 @@ func (h *headless) sampleCommand() *cobra.Command {
 	flags.StringVar(&s.frames, "frames", "", "frames A:B[:STEP], STEP a part of a frame if wanted (default: the clip's, or frame 0)")
 	flags.StringVar(&s.joints, "joints", "", "joints by name; * and ? are wildcards")
 	flags.StringVar(&s.vertices, "vertices", "", "parts by name; * and ? are wildcards")
+	flags.StringVar(&s.values, "values", "", "numbers by name: channels, dials, parameters, morph targets, measures; * and ? are wildcards")
 	flags.StringVar(&s.format, "format", "csv", "csv or json")
 	flags.StringVar(&s.clip, "clip", "", "clip to play (default: the first)")
 	flags.StringArrayVar(&s.set, "set", nil, "CONTROL.CHANNEL=VALUE; may be repeated")
-	command.MarkFlagsMutuallyExclusive("joints", "vertices")
-	command.MarkFlagsOneRequired("joints", "vertices")
+	command.MarkFlagsMutuallyExclusive("joints", "vertices", "values")
+	command.MarkFlagsOneRequired("joints", "vertices", "values")
 	return command
 }
 
@@ -112,6 +113,7 @@ type sampleFrame struct {
 	Frame  float64       `json:"frame"`
 	Joints []sampleJoint `json:"joints,omitempty"`
 	Parts  []samplePart  `json:"parts,omitempty"`
+	Values []sampleValue `json:"values,omitempty"`
 	// Findings is what the frame raises: what slides, is held back or may turn over in it.
 	Findings []sampleFinding `json:"findings,omitempty"`
 }
@@ -185,6 +187,9 @@ func (s *sampler) run(e *evaluate.Evaluator, body *evaluate.Body, out io.Writer)
 func (s *sampler) pick(e *evaluate.Evaluator, body *evaluate.Body) (func(frame float64) sampleFrame, error) {
 	if s.vertices != "" {
 		return s.pickParts(e, body)
+	}
+	if s.values != "" {
+		return s.pickValues(e)
 	}
 	var chosen []int
 	for i, joint := range e.Plan.Document.Joints {
@@ -299,7 +304,13 @@ func writeCSV(out *csv.Writer, f sampleFrame, first bool) {
 	if first && f.Parts != nil {
 		_ = out.Write([]string{"frame", "part", "vertex", "x", "y", "z"})
 	}
+	if first && f.Values != nil {
+		_ = out.Write([]string{"frame", "value", "number", "unit"})
+	}
 	frame := strconv.FormatFloat(f.Frame, 'g', -1, 64)
+	for _, v := range f.Values {
+		_ = out.Write([]string{frame, v.Name, strconv.FormatFloat(v.Value, 'g', -1, 64), v.Unit})
+	}
 	for _, joint := range f.Joints {
 		line := []string{frame, joint.Name}
 		for _, n := range joint.Matrix {
