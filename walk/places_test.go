@@ -72,6 +72,12 @@ func TestNumbersAreNearByKeyboard(t *testing.T) {
 	p.wait("the field to be left", `document.activeElement === document.body`)
 	p.key("c")
 	assert.Equal(t, "Move X", focused(), "none to its first")
+	for range 3 {
+		p.key(kb.PageDown)
+	}
+	assert.Equal(t, "Rotate X", focused(), "three keys to its fourth")
+	p.key(kb.PageUp)
+	assert.Equal(t, "Move Z", focused())
 	p.key(kb.Escape)
 	p.wait("the field to be left", `document.activeElement === document.body`)
 	p.button("find an action or a part")

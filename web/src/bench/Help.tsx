@@ -8,6 +8,7 @@ const POINTER = [
   ["Right-drag", "pan"],
   ["Wheel", "zoom to the pointer"],
   ["Click", "choose; with Shift add to the choice"],
+  ["Page down, page up in a number", "to the next number of the card, to the one before"],
   ["Drag a collar", "move the control; its knobs turn it"],
   ["Drag a chosen joint", "move it with what is below; with Alt alone (Skeleton)"],
 ];

@@ -23,6 +23,14 @@ function within(min: number, max: number, decimals: number, unit: string): strin
   return max === Infinity ? `at least ${low}` : `between ${low} and ${high}`;
 }
 
+/** beside is the number before or after one on the card. */
+function beside(field: HTMLInputElement, by: number): HTMLInputElement | undefined {
+  const all = [...document.querySelectorAll<HTMLInputElement>("aside input[data-number]")].filter(
+    (f) => f.offsetParent,
+  );
+  return all[all.indexOf(field) + by];
+}
+
 /** NumberField is a number that can be typed, with arithmetic and units, dragged sideways, or stepped with the arrows. */
 export function NumberField({
   label,
@@ -86,6 +94,7 @@ export function NumberField({
       <span className={hideLabel ? "sr-only" : ""}>{label}</span>
       <input
         ref={input}
+        data-number
         className={`field figure text-right cursor-ew-resize focus:cursor-text ${narrow ? "w-[66px]" : "w-[84px]"}`}
         value={shown}
         title="Type a number (arithmetic and units work) or drag sideways"
@@ -104,6 +113,9 @@ export function NumberField({
           else if (e.key === "Escape") {
             setText(undefined);
             requestAnimationFrame(() => input.current?.blur());
+          } else if (e.key === "PageDown" || e.key === "PageUp") {
+            e.preventDefault();
+            beside(e.currentTarget, e.key === "PageDown" ? 1 : -1)?.focus();
           } else if (e.key === "ArrowUp" || e.key === "ArrowDown") {
             e.preventDefault();
             const next = clamp(value + (e.key === "ArrowUp" ? 1 : -1) * step * (e.shiftKey ? 1 : 10));
