@@ -3,6 +3,7 @@ package edit_test
 import (
 	"errors"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -269,4 +270,52 @@ func TestAPoseIsTaken(t *testing.T) {
 	rigtest.Refuse(t, base, &edit.TakePose{By: by, Hands: []edit.Hand{{Drives: by, Off: 1}}}, "cannot answer itself")
 	rigtest.Refuse(t, base, &edit.TakePose{By: rig.Address{Of: "nobody", Key: "x"}}, "to be answered")
 	rigtest.Refuse(t, base, &edit.TakePose{By: by, Hands: []edit.Hand{{Drives: rig.Address{Of: "nobody", Key: "x"}}}}, "could answer")
+}
+
+// TestDenseGraphsOfFormulas lays formulas that read many numbers each: one that would close a loop is refused with a name in it, and the others come to what is reckoned by
+// going down the graph.
+func TestDenseGraphsOfFormulas(t *testing.T) {
+	base := handles(t, "a", "b", "c", "d")
+	var numbers []rig.Address
+	for _, c := range base.Controls {
+		numbers = append(numbers, c.Of(rig.MoveX), c.Of(rig.MoveY), c.Of(rig.MoveZ))
+	}
+	rapid.Check(t, func(t *rapid.T) {
+		d, reads := base, map[int][]int{}
+		var reaches func(from, to int) bool
+		reaches = func(from, to int) bool {
+			return from == to || slices.ContainsFunc(reads[from], func(next int) bool { return reaches(next, to) })
+		}
+		for _, target := range rapid.Permutation([]int{0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11}).Draw(t, "targets") {
+			others := rapid.SliceOfNDistinct(rapid.IntRange(0, 11), 0, 4, rapid.ID[int]).Draw(t, "reads")
+			text, loop := "below", false
+			for _, other := range others {
+				text += " + 0.5 * " + d.NameOfValue(numbers[other])
+				loop = loop || reaches(other, target)
+			}
+			result, err := edit.Apply(rigtest.Context(), d, write(text, numbers[target]))
+			if loop {
+				require.ErrorContains(t, err, d.NameOfValue(numbers[target]))
+				continue
+			}
+			require.NoError(t, err)
+			d, reads[target] = result.Document, others
+		}
+		e, hands := rigtest.Open(t, d), map[int]float64{}
+		for i, a := range numbers {
+			hands[i] = rapid.Float64Range(-1, 1).Draw(t, "hand")
+			bring(t, e, d.NameOfValue(a), hands[i])
+		}
+		var come func(i int) float64
+		come = func(i int) float64 {
+			sum := hands[i]
+			for _, other := range reads[i] {
+				sum += 0.5 * come(other)
+			}
+			return sum
+		}
+		for i, a := range numbers {
+			require.InDelta(t, come(i), numberOf(t, e, d.NameOfValue(a)), 1e-9)
+		}
+	})
 }

@@ -72,6 +72,9 @@ func (b *DriverBench) Read(i int) (Source, error) {
 	if !ok {
 		return Source{}, fmt.Errorf("there is no %s for it to read; choose something else, or take the driver off", b.bench.Document.NameOfValue(b.Driver.By[i]))
 	}
+	if slot == b.slot {
+		return Source{}, fmt.Errorf("a %s of it reads %s itself; read another, or use what stands below it", b.Driver.Kind, b.bench.Document.NameOfValue(b.Driver.By[i]))
+	}
 	source := b.read(slot)
 	source.scale = b.bench.Layout.Shown(slot) / b.bench.Layout.Shown(b.slot)
 	return source, nil
