@@ -5,8 +5,6 @@ import (
 	"fmt"
 	"slices"
 
-	"github.com/go-gl/mathgl/mgl64"
-
 	"myriapod/core/mechanism"
 	"myriapod/core/rig"
 )
@@ -107,20 +105,13 @@ func (e *ReverseChain) Apply(_ *Context, d *rig.Document) error {
 	if len(e.Joints) < 2 {
 		return errors.New("a chain has two joints or more; choose it whole")
 	}
-	places := make([]mgl64.Vec3, len(e.Joints))
+	places, err := freeChain(d, e.Joints)
+	if err != nil {
+		return err
+	}
+	slices.Reverse(places)
 	there := map[string]string{} // by joint: which comes to stand in its place
 	for i, id := range e.Joints {
-		joint := d.Joint(id)
-		if joint == nil {
-			return missing("joint", id)
-		}
-		if i > 0 && joint.Parent != e.Joints[i-1] {
-			return fmt.Errorf("%s does not hang on %s; choose one chain", joint.Name, d.NameOf(e.Joints[i-1]))
-		}
-		if err := unused(d, id); err != nil {
-			return err
-		}
-		places[len(places)-1-i] = joint.Position
 		there[id] = e.Joints[len(e.Joints)-1-i]
 	}
 	for i := range d.Joints {

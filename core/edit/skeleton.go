@@ -225,21 +225,30 @@ func (e *DivideChain) Title(d *rig.Document) string {
 // Touches implements Edit.
 func (e *DivideChain) Touches(*rig.Document) []string { return e.Joints }
 
-// Apply implements Edit.
-func (e *DivideChain) Apply(c *Context, d *rig.Document) error {
-	places := make([]mgl64.Vec3, len(e.Joints))
-	for i, id := range e.Joints {
+// freeChain returns where the joints of a chain stand that nothing uses yet.
+func freeChain(d *rig.Document, joints []string) ([]mgl64.Vec3, error) {
+	places := make([]mgl64.Vec3, len(joints))
+	for i, id := range joints {
 		joint := d.Joint(id)
 		if joint == nil {
-			return missing("joint", id)
+			return nil, missing("joint", id)
 		}
-		if i > 0 && joint.Parent != e.Joints[i-1] {
-			return fmt.Errorf("%s does not hang on %s; choose one chain", joint.Name, d.NameOf(e.Joints[i-1]))
+		if i > 0 && joint.Parent != joints[i-1] {
+			return nil, fmt.Errorf("%s does not hang on %s; choose one chain", joint.Name, d.NameOf(joints[i-1]))
 		}
 		if err := unused(d, id); err != nil {
-			return err
+			return nil, err
 		}
 		places[i] = joint.Position
+	}
+	return places, nil
+}
+
+// Apply implements Edit.
+func (e *DivideChain) Apply(c *Context, d *rig.Document) error {
+	places, err := freeChain(d, e.Joints)
+	if err != nil {
+		return err
 	}
 	even, err := evenly(places, e.Count)
 	if err != nil {
