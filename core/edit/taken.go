@@ -91,18 +91,18 @@ func pointsOf(declared mechanism.DriverDeclaration) string {
 }
 
 // TakePose has numbers answer another by responses, so that they stand at a place of it as they are posed now. Numbers that answer it already keep what they answer there,
-// and those that do not yet answer it are unmoved
-// where it rests and where poses were taken before.
+// and those that do not yet answer it
+// are unmoved where it rests and where poses were taken before.
 type TakePose struct {
 	By    rig.Address `json:"by"`
 	At    float64     `json:"at"`    // where it stands, in the unit that people see
 	Hands []Hand      `json:"hands"` // what was posed by hand
 }
 
-// Hand is how far a number was brought from where it rests, in its own unit.
+// Hand is where a number was brought by hand, in its own unit.
 type Hand struct {
 	Drives rig.Address `json:"drives"`
-	Off    float64     `json:"off"`
+	Value  float64     `json:"value"`
 }
 
 // Title implements Edit.
@@ -138,7 +138,7 @@ func (e *TakePose) Apply(c *Context, d *rig.Document) error {
 		case hand.Drives == e.By:
 			return fmt.Errorf("%s cannot answer itself; leave it out of the pose", d.NameOfValue(e.By))
 		}
-		posed[hand.Drives] = hand.Off * layout.Shown(slot)
+		posed[hand.Drives] = (hand.Value - layout.Values[slot].Rest) * layout.Shown(slot)
 	}
 	if err := e.addMissing(c, d, layout.Values[from].Rest*layout.Shown(from)); err != nil {
 		return err
@@ -166,7 +166,7 @@ func (e *TakePose) Apply(c *Context, d *rig.Document) error {
 }
 
 func (e *TakePose) answers(x rig.Driver) bool {
-	return x.Kind == driver.ResponseKind && len(x.By) == 1 && x.By[0] == e.By
+	return x.On && x.Kind == driver.ResponseKind && len(x.By) == 1 && x.By[0] == e.By
 }
 
 // unmoved is the points of a response that changes nothing: where what is answered rests, and where poses were taken before.

@@ -205,9 +205,9 @@ func TestPointsAreTaken(t *testing.T) {
 		trace, err := e.TraceNumber(jaw)
 		require.NoError(t, err)
 		at := trace.Made[0].Reads[0]
+		require.NotNil(t, trace.Made[0].Answer)
 		require.InDelta(t, x*180/math.Pi, at, 1e-9)
-		answer := (trace.Made[0].Value - trace.Rest) * 180 / math.Pi
-		d = rigtest.Apply(t, d, &edit.TakePoint{ID: d.Drivers[0].ID, At: at, Answer: answer})
+		d = rigtest.Apply(t, d, &edit.TakePoint{ID: d.Drivers[0].ID, At: at, Answer: *trace.Made[0].Answer})
 		taken[x] = shown
 		e = rigtest.Open(t, d)
 		for place, want := range taken {
@@ -245,7 +245,7 @@ func TestAPoseIsTaken(t *testing.T) {
 					}
 					off := rapid.Float64Range(-1, 1).Draw(t, "off")
 					bring(t, e, d.NameOfValue(c.Of(channel)), off)
-					take.Hands = append(take.Hands, edit.Hand{Drives: c.Of(channel), Off: off})
+					take.Hands = append(take.Hands, edit.Hand{Drives: c.Of(channel), Value: off})
 				}
 			}
 			if len(take.Hands)+len(d.Drivers) == 0 {
@@ -267,7 +267,7 @@ func TestAPoseIsTaken(t *testing.T) {
 			}
 		}
 	})
-	rigtest.Refuse(t, base, &edit.TakePose{By: by, Hands: []edit.Hand{{Drives: by, Off: 1}}}, "cannot answer itself")
+	rigtest.Refuse(t, base, &edit.TakePose{By: by, Hands: []edit.Hand{{Drives: by, Value: 1}}}, "cannot answer itself")
 	rigtest.Refuse(t, base, &edit.TakePose{By: rig.Address{Of: "nobody", Key: "x"}}, "to be answered")
 	rigtest.Refuse(t, base, &edit.TakePose{By: by, Hands: []edit.Hand{{Drives: rig.Address{Of: "nobody", Key: "x"}}}}, "could answer")
 }

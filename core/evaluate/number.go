@@ -13,13 +13,14 @@ type Made struct {
 	Value  float64 `json:"value"`
 	// Reads is what it reads, in the units that people see.
 	Reads []float64 `json:"reads"`
+	// Answer is what the lowest driver would have to add, in that unit, for the number to stay as it makes it when the hand lets go where it rests.
+	Answer *float64 `json:"answer,omitempty"`
 }
 
 // NumberTrace is how a number came about in the present frame: from its input through its drivers to what limits and locks leave of it.
 type NumberTrace struct {
 	Of    rig.Address `json:"of"`
 	Input float64     `json:"input"`
-	Rest  float64     `json:"rest"` // the input at rest
 	Made  []Made      `json:"made"`
 	Value float64     `json:"value"`
 	Held  bool        `json:"held"` // limits or a lock hold it back
@@ -37,10 +38,15 @@ func (e *Evaluator) TraceNumber(a rig.Address) (NumberTrace, error) {
 		return NumberTrace{}, fmt.Errorf("there is no %s to trace", e.Plan.Document.NameOfValue(a))
 	}
 	e.Evaluate()
-	trace := NumberTrace{Of: a, Input: e.Frame.Inputs[slot], Rest: e.Plan.Layout.Values[slot].Rest, Value: e.Frame.Values[slot], Made: []Made{}}
+	trace := NumberTrace{Of: a, Input: e.Frame.Inputs[slot], Value: e.Frame.Values[slot], Made: []Made{}}
 	last := trace.Input
-	for _, layer := range e.Plan.Through(e.Frame, slot) {
-		trace.Made = append(trace.Made, Made{layer.Driver, layer.Share, layer.Value, e.reads(layer.Driver)})
+	for i, layer := range e.Plan.Through(e.Frame, slot) {
+		made := Made{Driver: layer.Driver, Share: layer.Share, Value: layer.Value, Reads: e.reads(layer.Driver)}
+		if i == 0 {
+			answer := (layer.Value - e.Plan.Layout.Values[slot].Rest) * e.Plan.Layout.Shown(slot)
+			made.Answer = &answer
+		}
+		trace.Made = append(trace.Made, made)
 		last = layer.Value
 	}
 	trace.Held = last != trace.Value

@@ -55,9 +55,7 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
           place={i}
           last={i === stack.length - 1}
           made={trace?.made.find((m) => m.driver === driver.id)}
-          rest={trace?.rest ?? 0}
           unit={unit}
-          shown={shown}
           said={said}
           onTry={setTrial}
         />
@@ -147,9 +145,7 @@ function DriverRow({
   place,
   last,
   made,
-  rest,
   unit,
-  shown,
   said,
   onTry,
 }: {
@@ -157,9 +153,7 @@ function DriverRow({
   place: number;
   last: boolean;
   made?: NonNullable<Tell["number"]>["made"][number]; // what it makes of the number now
-  rest: number;
   unit: string;
-  shown: number;
   said(value: number): string;
   onTry(change?: Change): void;
 }) {
@@ -226,7 +220,7 @@ function DriverRow({
           driver={driver}
           points={(driver.parameters[p.key] ?? []) as Point[]}
           reads={made?.reads[0]}
-          answers={made && place === 0 ? (made.value - rest) * shown : undefined}
+          answers={made?.answer}
           unit={unit}
         />
       ))}

@@ -76,7 +76,7 @@ export type Change =
   | { kind: "split-pieces"; part: string }
   | { kind: "switch-mechanism"; mechanism: string; on: boolean }
   | { kind: "take-point"; id: string; at: number; answer: number; drop?: boolean }
-  | { kind: "take-pose"; by: Address; at: number; hands: Array<{ drives: Address; off: number }> }
+  | { kind: "take-pose"; by: Address; at: number; hands: Array<{ drives: Address; value: number }> }
   | { kind: "trace-tube"; part: string; faces?: Array<number>; count: number; pattern: string; parent?: string; reverse?: boolean }
   | { kind: "turn-faces-out"; parts: Array<string> }
   | { kind: "unbind"; parts: Array<string> }

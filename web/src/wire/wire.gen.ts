@@ -273,7 +273,7 @@ export interface Tell {
   centre?: [number, number, number];
   joint?: string;
   trace?: { kind: string; id: string; moves: number; turns: number; share?: number }[];
-  number?: { of: Address; input: number; rest: number; made: { driver: string; share: number; value: number; reads: number[] }[]; value: number; held: boolean; late: boolean; remembers?: number; apart?: number };
+  number?: { of: Address; input: number; made: { driver: string; share: number; value: number; reads: number[]; answer?: number }[]; value: number; held: boolean; late: boolean; remembers?: number; apart?: number };
   texts?: { [key: string]: string}; // of "number": what its drivers are written as, by ID
   values?: { control: string; channel: Channel; value: number }[]; // channels to hold, of "posed"
   left?: { moves: number; turns: number; girth: number; vertices: number }; // how far the joints of a matched mechanism miss
