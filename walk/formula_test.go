@@ -67,6 +67,29 @@ func TestAFirstFormulaIsWritten(t *testing.T) {
 		}
 	}
 
+	// One formula for several, and written anew for all of them.
+	p.button("Drive Rotate X")
+	p.button("Drive Move Y")
+	p.option("formula")
+	p.button("Add a driver")
+	p.field("and for all called", "spine_ctl_*.moveY")
+	p.text("Formula for moveY", "0.02 * share")
+	p.wait("it to be read", `document.querySelector("[role=status]").innerText.includes("It can be read")`)
+	p.key(kb.Enter)
+	p.wait("both to have it", `document.body.innerText.includes("written for all 2 that have it")`)
+	p.look("several")
+	p.text("Formula", "0.03 * share")
+	p.wait("it to be read", `document.querySelector("[role=status]").innerText.includes("It can be read")`)
+	p.key(kb.Enter)
+	p.settled()
+	written := 0
+	for _, x := range a.specimen(t, id).Document.Drivers {
+		if x.Kind == driver.FormulaKind && x.Parameters.Choice(driver.FormulaText) == "0.03 * share" {
+			written++
+		}
+	}
+	assert.Equal(t, 2, written)
+
 	// Help tells of every word, with a plot.
 	p.key(kb.Escape)
 	p.key("?")

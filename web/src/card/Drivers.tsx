@@ -159,10 +159,15 @@ function DriverRow({
 }) {
   const declared = useMyriapod((s) => s.drivers.find((k) => k.kind === driver.kind));
   const text = useMyriapod((s) => s.texts[driver.id]);
+  const [all, setAll] = useState(true);
   const d = documentOf();
   const small = "text-ink-soft hover:text-ink disabled:opacity-30";
   const move = (to: number) => void edit({ kind: "move-driver", id: driver.id, place: to });
   const title = declared?.title ?? driver.kind;
+  const texts = declared?.parameters.filter((p) => p.type === "text").map((p) => p.key) ?? [];
+  const wording = (x: Driver) => JSON.stringify([x.kind, x.by, texts.map((key) => x.parameters[key])]);
+  const alike = texts.length > 0 ? d.drivers.filter((x) => wording(x) === wording(driver)).length : 0;
+  const written = (text: string): Change => ({ kind: "write-driver", id: driver.id, all: all && alike > 1, text });
   return (
     <div className={driver.on ? "" : "text-ink-soft"}>
       <p className="flex gap-2 items-center">
@@ -209,10 +214,16 @@ function DriverRow({
           label={title}
           words={declared.words}
           kept={text}
-          change={(text) => ({ kind: "write-driver", id: driver.id, text })}
+          change={written}
           onTry={onTry}
-          onKeep={(text) => void edit({ kind: "write-driver", id: driver.id, text })}
+          onKeep={(text) => void edit(written(text))}
         />
+      )}
+      {alike > 1 && (
+        <label className="flex gap-2 text-ink-soft">
+          <input type="checkbox" className="accent-violet" checked={all} onChange={(e) => setAll(e.target.checked)} />
+          {`written for all ${alike} that have it`}
+        </label>
       )}
       {declared?.parameters.filter(isPoints).map((p) => (
         <ResponsePoints
