@@ -2,6 +2,9 @@ package driver
 
 import (
 	"fmt"
+	"math"
+	"strconv"
+	"strings"
 
 	"myriapod/core/formula"
 	"myriapod/core/mechanism"
@@ -19,6 +22,7 @@ const FormulaKind = "formula"
 // series repeats what is driven.
 const (
 	FormulaText = "formula"
+	Phases      = "phases"
 	Index       = "index"
 	Count       = "count"
 )
@@ -31,6 +35,7 @@ func (Formula) Declare() mechanism.DriverDeclaration {
 			{Key: FormulaText, Title: "Formula", Type: parameter.Text, Default: parameter.OfChoice("below"), Help: "What the number comes to, in the units that the page shows."},
 			{Key: Index, Title: "Index", Type: parameter.Number, Whole: true, Max: 1e6, Default: parameter.OfNumber(0), Help: "Which one it is, from 0, where no ring or series tells."},
 			{Key: Count, Title: "Count", Type: parameter.Number, Whole: true, Min: 1, Max: 1e6, Default: parameter.OfNumber(1), Help: "Of how many it is one."},
+			{Key: Phases, Title: "Turned before", Type: parameter.Text, Default: parameter.OfChoice(""), Help: "What each of its turns begins with at the clip's first frame, with spaces between. It is set so that a rate typed in meanwhile makes nothing jump."},
 			mechanism.Influence(),
 		},
 		Words: formula.Words(),
@@ -101,8 +106,57 @@ func (Formula) Prepare(b *mechanism.DriverBench) (mechanism.Drive, error) {
 	if program.Memory() > 0 {
 		f.memory = b.Remember(program.Memory())
 	}
-	return f.drive, nil
+	return f.drive, f.turn(b)
 }
+
+// turn has the rates taken together that the formula turns by.
+func (x *formulaRun) turn(b *mechanism.DriverBench) (err error) {
+	rates := x.program.Turned()
+	if x.phases, err = PhasesOf(b.Settings, len(rates)); err != nil {
+		return err
+	}
+	for k, program := range rates {
+		rate := &formulaRun{program: program, reads: x.reads[:program.Refs()], shown: x.shown, rate: x.rate, place: x.place}
+		rate.space = mechanism.ScratchOfDriver(b, program.Workspace)
+		alike := fmt.Sprint(program.Alike(), rate.reads)
+		if program.Placed() {
+			alike += fmt.Sprint(x.place)
+		}
+		at, err := b.Total(k, alike, rate.run, rate.reads)
+		if err != nil {
+			return err
+		}
+		x.turned = append(x.turned, at)
+	}
+	return nil
+}
+
+// PhasesOf reads what each of so many turns begins with.
+func PhasesOf(settings parameter.Set, count int) ([]float64, error) {
+	phases := make([]float64, count)
+	for k, word := range strings.Fields(settings.Choice(Phases)) {
+		value, err := strconv.ParseFloat(word, 64)
+		if err != nil || math.IsNaN(value) || math.Abs(value) > mostPhase {
+			return nil, fmt.Errorf("%q is nothing that turns can begin with; write numbers with spaces between, or none", word)
+		}
+		if k < count {
+			phases[k] = value
+		}
+	}
+	return phases, nil
+}
+
+// Begin is the parameter that has turns begin with numbers, from the first on.
+func Begin(phases []float64) parameter.Set {
+	words := make([]string, len(phases))
+	for k, phase := range phases {
+		words[k] = strconv.FormatFloat(math.Max(-mostPhase, math.Min(mostPhase, phase)), 'g', -1, 64)
+	}
+	return parameter.Set{Phases: parameter.OfChoice(strings.Join(words, " "))}
+}
+
+// mostPhase bounds what turns begin with.
+const mostPhase = 1e9
 
 // placeOf tells of the side and the order in which a formula's target stands.
 func placeOf(b *mechanism.DriverBench) (v formula.Variables) {
@@ -130,17 +184,36 @@ type formulaRun struct {
 	place       formula.Variables
 	space       mechanism.Scratch[formula.Workspace]
 	memory      mechanism.Memory
+	turned      []int     // in Frame.Totals
+	phases      []float64 // what these begin with
+}
+
+// run works the formula out in the units that people see, where it remembers nothing.
+func (x *formulaRun) run(f *mechanism.Frame) float64 {
+	return x.program.Run(x.laid(f), formula.Stepping{})
 }
 
 func (x *formulaRun) drive(f *mechanism.Frame, below float64) float64 {
+	w := x.laid(f)
+	w.Below = below * x.shown
+	for k, total := range x.turned {
+		w.Turned[k] = x.phases[k]
+		if t := f.Totals[total]; t != nil && !f.Still {
+			w.Turned[k] += t.At(f.Time)
+		}
+	}
+	return x.program.Run(w, formula.Stepping{Step: f.Step, Fresh: f.Fresh, Still: f.Still, Kept: x.memory.In(f)}) / x.shown
+}
+
+// laid returns the workspace with all that the formula reads.
+func (x *formulaRun) laid(f *mechanism.Frame) *formula.Workspace {
 	w := x.space.In(f)
 	w.Variables = x.place
-	w.Below = below * x.shown
 	if !f.Still {
 		w.Time, w.Frame = f.Time, f.Time*x.rate
 	}
 	for i := range x.reads {
 		w.Values[i] = x.reads[i].At(f)
 	}
-	return x.program.Run(w, formula.Stepping{Step: f.Step, Fresh: f.Fresh, Still: f.Still, Kept: x.memory.In(f)}) / x.shown
+	return w
 }

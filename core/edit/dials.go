@@ -38,11 +38,13 @@ func (e *AddDial) Apply(_ *Context, d *rig.Document) error {
 }
 
 // ChangeDial changes the name, range, default and unit of a dial. What it drives, and its keys, stay; keys out of the new range are held
-// at its ends.
+// at its ends. Time is the moment of the clip, in seconds, at which the change was made: what turns by the dial as a rate goes on from where it is then.
 type ChangeDial struct {
 	Control string      `json:"control"`
 	Name    rig.Channel `json:"name"` // of the dial that is changed
 	Dial    rig.Dial    `json:"dial"`
+	Time    float64     `json:"time,omitempty"`
+	Clip    string      `json:"clip,omitempty"`
 }
 
 // Title implements Edit.
@@ -65,7 +67,14 @@ func (e *ChangeDial) Apply(c *Context, d *rig.Document) error {
 	if e.Dial.Name != e.Name && control.ChannelIndex(e.Dial.Name) >= 0 {
 		return fmt.Errorf("%s has a channel %q already; give the dial another name", control.Name, e.Dial.Name)
 	}
-	control.Dials = slices.Clone(control.Dials)
+	err = steadily(c, d, e.Clip, e.Time, func() error {
+		control.Dials = slices.Clone(control.Dials)
+		control.Dials[at].Default, control.Dials[at].Min, control.Dials[at].Max = e.Dial.Default, e.Dial.Min, e.Dial.Max
+		return nil
+	})
+	if err != nil {
+		return err
+	}
 	control.Dials[at] = e.Dial
 	if state, ok := control.Channels[e.Name]; ok {
 		delete(control.Channels, e.Name)

@@ -205,11 +205,12 @@ func mechanismOf(c *Context, d *rig.Document, id string) (*rig.Mechanism, mechan
 }
 
 // SetParameters changes parameters of a mechanism. Time is the moment, in seconds, at which the change was made, for kinds that
-// keep something steady over it (a wave its phase).
+// keep something steady over it (a wave its phase), and for what turns by a rate.
 type SetParameters struct {
 	Mechanism string        `json:"mechanism"`
 	Values    parameter.Set `json:"values"`
 	Time      float64       `json:"time"`
+	Clip      string        `json:"clip,omitempty"` // in which that moment is
 }
 
 // Title implements Edit.
@@ -239,10 +240,12 @@ func (e *SetParameters) Apply(c *Context, d *rig.Document) error {
 	if adjuster, ok := kind.(mechanism.Adjuster); ok {
 		changes = adjuster.Adjust(declared.Complete(m.Parameters), changes, e.Time)
 	}
-	for key, value := range changes {
-		m.Parameters[key] = value
-	}
-	return nil
+	return steadily(c, d, e.Clip, e.Time, func() error {
+		for key, value := range changes {
+			m.Parameters[key] = value
+		}
+		return nil
+	})
 }
 
 // SwitchMechanism switches a mechanism on or off. Its controls and keys stay.

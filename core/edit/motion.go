@@ -93,7 +93,7 @@ type KeyValue struct {
 	Ease  rig.Ease `json:"ease"`
 }
 
-// SetKeys sets keys of a clip; a key that stands at the frame already is replaced.
+// SetKeys sets keys of a clip; a key that stands at the frame already is replaced. What turns by a rate that had no keys yet stays where it is at the first of them.
 type SetKeys struct {
 	Clip string     `json:"clip"`
 	Keys []KeyValue `json:"keys"`
@@ -122,11 +122,20 @@ func trackID(clip string, key KeyPlace) string {
 }
 
 // Apply implements Edit.
-func (e *SetKeys) Apply(_ *Context, d *rig.Document) error {
+func (e *SetKeys) Apply(c *Context, d *rig.Document) error {
 	clip := d.Clip(e.Clip)
 	if clip == nil {
 		return missing("clip", e.Clip)
 	}
+	for _, key := range e.Keys {
+		if findTrack(clip, key.KeyPlace) == nil && turns(d) { // the first key of a number holds it from the clip's first frame on
+			return steadily(c, d, e.Clip, key.Frame/d.FPS, func() error { return e.set(d, clip) })
+		}
+	}
+	return e.set(d, clip)
+}
+
+func (e *SetKeys) set(d *rig.Document, clip *rig.Clip) error {
 	for _, key := range e.Keys {
 		control := d.Control(key.Control)
 		if control == nil {

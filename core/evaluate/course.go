@@ -73,7 +73,7 @@ func (e *Evaluator) alone(clip *motion.Clip, wanted mechanism.Resource) func(sec
 	for _, i := range tasks {
 		whole := e.Plan.Tasks[i].Steps
 		for _, r := range e.Plan.Tasks[i].Reads {
-			whole = whole || r.Kind == mechanism.Ahead
+			whole = whole || r.Kind == mechanism.Ahead || r.Kind == mechanism.TotalOf
 		}
 		if !whole {
 			continue

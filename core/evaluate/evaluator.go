@@ -36,6 +36,7 @@ type Evaluator struct {
 	hand                  *hand            // nil where none holds anything
 	reached               map[int][]bool   // by control: the tasks that it hangs on
 	held                  []Held           // what hands hold all along
+	totalled              bool             // what comes together along the clip is known
 	forgot                bool             // the memory of steppers is not that of the present time
 }
 
@@ -92,6 +93,7 @@ func (e *Evaluator) touchClocked() {
 
 // SetClip has the clip drive its channels from now on; nil for none. Tracks of controls that are not there are passed over.
 func (e *Evaluator) SetClip(clip *motion.Clip) {
+	e.totals(clip)
 	e.ways(clip)
 	e.follow(clip, e.journey(clip))
 }
@@ -150,6 +152,9 @@ func (e *Evaluator) SetFrame(frame float64) { e.SetTime(frame / e.Plan.Document.
 
 // Evaluate brings the frame up to date.
 func (e *Evaluator) Evaluate() {
+	if len(e.Plan.Totals) > 0 && !e.totalled {
+		e.totals(e.clip)
+	}
 	e.remember()
 	e.run(nil)
 }

@@ -60,6 +60,7 @@ func (e *Evaluator) drivenRoot(clip *motion.Clip, root rig.Control, tasks []int)
 // elsewhen returns the frame of an evaluator of its own at other times, in which only some tasks are up to date.
 func (e *Evaluator) elsewhen(clip *motion.Clip, tasks []int) func(seconds float64) *Evaluator {
 	other := New(e.Plan)
+	copy(other.Frame.Totals, e.Frame.Totals)
 	other.follow(clip, nil)
 	needed := make([]bool, len(e.Plan.Tasks))
 	for _, task := range tasks {

@@ -45,6 +45,7 @@ func newSteps(e *Evaluator, clip *motion.Clip) *steps {
 	}
 	s.held = e.held
 	copy(s.past.Frame.Ways, e.Frame.Ways)
+	copy(s.past.Frame.Totals, e.Frame.Totals)
 	s.past.follow(clip, e.Frame.Journey)
 	return s
 }
@@ -200,7 +201,7 @@ func (e *Evaluator) Inherit(old *Evaluator) {
 	}
 	fresh := newSteps(e, e.clip)
 	for i, needed := range fresh.needed {
-		if needed && slices.ContainsFunc(e.Plan.Tasks[i].Reads, func(r mechanism.Resource) bool { return r.Kind == mechanism.Ahead }) {
+		if needed && slices.ContainsFunc(e.Plan.Tasks[i].Reads, func(r mechanism.Resource) bool { return r.Kind == mechanism.Ahead || r.Kind == mechanism.TotalOf }) {
 			return // what looks ahead may change anywhere
 		}
 	}

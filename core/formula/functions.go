@@ -18,6 +18,12 @@ type Variables struct {
 // variables are the names of these, in the order in which a program finds them.
 var variables = map[string]int{"time": 0, "frame": 1, "below": 2, "rest": 3, "side": 4, "index": 5, "count": 6, "share": 7, "pi": 8}
 
+// Places among them that are told apart.
+const (
+	belowAt = 2
+	restAt  = 3
+)
+
 // function is a function of the language: of numbers, to a number.
 type function struct {
 	least, most int
@@ -64,6 +70,7 @@ const (
 	opAround
 	opNoise
 	opLag
+	opTurns
 )
 
 var functions = map[string]function{
@@ -71,7 +78,7 @@ var functions = map[string]function{
 	"sqrt": {1, 1, opRoot, 0}, "exp": {1, 1, opExp, 0}, "log": {1, 1, opLog, 0}, "least": {2, 8, opLeast, 0}, "most": {2, 8, opMost, 0},
 	"sine": {1, 1, opSine, 0}, "cosine": {1, 1, opCosine, 0}, "tangent": {1, 1, opTangent, 0}, "angle": {2, 2, opAngle, 0},
 	"wave": {1, 1, opWave, 0}, "ease": {3, 3, opEase, 0}, "within": {3, 3, opWithin, 0}, "mix": {3, 3, opMix, 0}, "around": {3, 3, opAround, 0},
-	"noise": {1, 2, opNoise, 0}, "lag": {2, 2, opLag, 2},
+	"noise": {1, 2, opNoise, 0}, "lag": {2, 2, opLag, 2}, "turns": {1, 1, opTurns, 0},
 }
 
 // CountWords is how many words there are to be told of.

@@ -1,6 +1,7 @@
 package formula
 
 import (
+	"fmt"
 	"math"
 	"strings"
 
@@ -18,6 +19,7 @@ const (
 	registersAt = 8
 	constantsAt = registersAt + registers
 	valuesAt    = 1 << 14
+	turnedAt    = valuesAt + MaxRefs
 )
 
 // instruction works on places in a workspace: a, b and c are what it works on, into is where its outcome goes. memory is where what it remembers lies.
@@ -32,9 +34,10 @@ type Program struct {
 	code      []instruction
 	out       uint16 // where the outcome lies
 	constants []float64
-	refs      int // values that it reads
-	memory    int // numbers that it remembers
-	clock     bool
+	refs      int        // values that it reads
+	memory    int        // numbers that it remembers
+	uses      uint16     // the variables that it reads, a bit for each
+	turned    []*Program // the rates by which it turns
 }
 
 // Refs is how many values the program reads: the numbers _0 up to that.
@@ -42,9 +45,10 @@ func (p *Program) Refs() int { return p.refs }
 
 // Workspace returns memory for the program to run in, one run at a time.
 func (p *Program) Workspace() *Workspace {
-	w := &Workspace{places: make([]float64, constantsAt+len(p.constants)+p.refs)}
+	values := constantsAt + len(p.constants)
+	w := &Workspace{places: make([]float64, values+p.refs+len(p.turned))}
 	copy(w.places[constantsAt:], p.constants)
-	w.Values = w.places[constantsAt+len(p.constants):]
+	w.Values, w.Turned = w.places[values:values+p.refs], w.places[values+p.refs:]
 	return w
 }
 
@@ -52,7 +56,16 @@ func (p *Program) Workspace() *Workspace {
 func (p *Program) Memory() int { return p.memory }
 
 // Clock tells whether the program reads the time.
-func (p *Program) Clock() bool { return p.clock }
+func (p *Program) Clock() bool { return p.uses&3 != 0 }
+
+// Placed tells whether the program reads which of its targets it runs for: the side, the index and the like, or what the target is at rest.
+func (p *Program) Placed() bool { return p.uses>>restAt != 0 }
+
+// Turned lists the programs of the rates that the program's turns are of. They read the same values, and nothing that stands below or is remembered.
+func (p *Program) Turned() []*Program { return p.turned }
+
+// Alike is the same text for programs that work alike on the same values.
+func (p *Program) Alike() string { return fmt.Sprint(p.code, p.out, p.constants, p.refs) }
 
 // Compile makes a stored formula ready. Errors are of the type Error, with the place in the stored text.
 func Compile(stored string) (*Program, error) {
@@ -101,7 +114,10 @@ func Compile(stored string) (*Program, error) {
 func (p *Program) settle() {
 	behind := uint16(constantsAt + len(p.constants))
 	place := func(at *uint16) {
-		if *at >= valuesAt {
+		switch {
+		case *at >= turnedAt:
+			*at += behind + uint16(p.refs) - turnedAt
+		case *at >= valuesAt:
 			*at += behind - valuesAt
 		}
 	}
@@ -118,6 +134,7 @@ func (p *Program) settle() {
 type lowering struct {
 	program *Program
 	depth   int
+	rate    bool // it is lowered as what turns by it
 }
 
 func (l *lowering) emit(i instruction) uint16 {
@@ -180,7 +197,10 @@ func (l *lowering) word(n *ast.IdentifierNode) (uint16, error) {
 	if n.Value == "pi" {
 		return l.constant(math.Pi), nil
 	}
-	l.program.clock = l.program.clock || at < 2
+	if l.rate && at == belowAt {
+		return 0, wrong(n.Location().From, "a rate cannot be what stands below; turn by a dial or another number")
+	}
+	l.program.uses |= 1 << at
 	return uint16(at), nil
 }
 
@@ -302,6 +322,12 @@ func (l *lowering) call(n *ast.CallNode, free int) (uint16, error) {
 		return 0, wrong(at, "%s takes %s, not %d", callee.Value, counts(f), len(n.Arguments))
 	case f.op == opLeast || f.op == opMost:
 		return l.fold(n, f.op, free)
+	case l.rate && f.op == opTurns:
+		return 0, wrong(at, "a rate cannot have turns in it; give the inner ones a number of their own")
+	case l.rate && f.memory > 0:
+		return 0, wrong(at, "a rate cannot have a %s in it, as it must be known ahead; write it around the turns", callee.Value)
+	case f.op == opTurns:
+		return l.turns(n)
 	}
 	var places [3]uint16
 	for k, argument := range n.Arguments {
@@ -316,6 +342,26 @@ func (l *lowering) call(n *ast.CallNode, free int) (uint16, error) {
 	}
 	l.program.memory += f.memory
 	return l.emit(instruction{op: f.op, memory: uint16(l.program.memory - f.memory), into: register(free), a: places[0], b: places[1], c: places[2]}), nil
+}
+
+// turns lowers a rate to a program of its own, whose turns are given to this one like a value.
+func (l *lowering) turns(n *ast.CallNode) (uint16, error) {
+	inner := &lowering{program: &Program{}, rate: true, depth: l.depth}
+	out, err := inner.number(n.Arguments[0], 0)
+	if err != nil {
+		return 0, err
+	}
+	inner.program.out = out
+	inner.program.settle()
+	l.program.refs = max(l.program.refs, inner.program.refs)
+	l.program.uses |= 1
+	for k, other := range l.program.turned {
+		if other.Alike() == inner.program.Alike() {
+			return uint16(turnedAt + k), nil
+		}
+	}
+	l.program.turned = append(l.program.turned, inner.program)
+	return uint16(turnedAt + len(l.program.turned) - 1), nil
 }
 
 // fold takes arguments two by two, so that two registers are enough for any number of them.

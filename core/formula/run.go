@@ -14,6 +14,7 @@ type Stepping struct {
 type Workspace struct {
 	Variables
 	Values []float64 // by the number that they have in the stored formula, as many as Refs says
+	Turned []float64 // what has come together by the rates that Turned lists
 	places []float64
 }
 

@@ -37,8 +37,19 @@ func plot(text string) []float64 {
 	w, kept := program.Workspace(), make([]float64, program.Memory())
 	w.Index, w.Count, w.Share = 1, 4, 1.0/3
 	values, step := make([]float64, plotTimes), plotSeconds/(plotTimes-1)
+	turned := make([]*Total, len(program.turned))
+	for k, rate := range program.turned {
+		inner := rate.Workspace()
+		turned[k] = NewTotal([]float64{0, plotSeconds}, 0, func(seconds float64) float64 {
+			inner.Time, inner.Frame = seconds, 24*seconds
+			return rate.Run(inner, Stepping{})
+		})
+	}
 	for i := range values {
 		w.Time = float64(i) * step
+		for k := range turned {
+			w.Turned[k] = turned[k].At(w.Time)
+		}
 		w.Frame = 24 * w.Time
 		values[i] = program.Run(w, Stepping{Step: step, Fresh: i == 0, Kept: kept})
 	}
@@ -57,6 +68,7 @@ func words() []Word {
 		{Name: "share", Summary: "from 0 for the first to 1 for the last", Try: "share * 30"},
 		{Name: "pi", Summary: "3.14159…", Try: "pi"},
 		{Name: "wave", Takes: []string{"turns"}, Summary: "a swing: from 0 up to 1, down to -1 and back in one turn", Try: "wave(time)"},
+		{Name: "turns", Takes: []string{"rate"}, Summary: "how far something has turned by a rate, in turns a second, since the clip's first frame: it goes on evenly however the rate changes", Try: "wave(turns(0.5 + time / 4))"},
 		{Name: "noise", Takes: []string{"x", "seed"}, Summary: "an even wander between -1 and 1, the same whenever it is asked; a step of 1 in x is a change of mind", Try: "noise(3 * time)"},
 		{Name: "ease", Takes: []string{"x", "from", "to"}, Summary: "0 up to from, 1 from to on, smooth between", Try: "ease(time, 1, 3)"},
 		{Name: "within", Takes: []string{"x", "least", "most"}, Summary: "x, held between two numbers", Try: "within(2 * wave(time), -1, 1)"},

@@ -25,6 +25,7 @@ type Bench struct {
 	Scratch    []func() any         // makes each frame's own
 	Prepared   map[any]any          // see Prepared
 	Ways       []int                // controls whose way along the clip is measured
+	Totals     []Total              // what comes together by rates along the clip
 	Remembered int                  // numbers that steppers keep
 	Lates      []Echo               // values that are read a step late
 	Instances  []Instances          // parts drawn many times
@@ -40,6 +41,7 @@ type Bench struct {
 	roles            map[string][]string // of the present mechanism
 	before           map[any]any         // what the plan before prepared
 	late             map[Late]int        // where what is read late is remembered
+	totals           map[string]int      // by what they are of, see Total
 	influence        Number              // of the present mechanism
 	influenceReads   []Resource
 }

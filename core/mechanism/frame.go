@@ -4,6 +4,7 @@ import (
 	"github.com/go-gl/mathgl/mgl64"
 
 	"myriapod/core/curve"
+	"myriapod/core/formula"
 	"myriapod/core/geometry"
 	"myriapod/core/rig"
 )
@@ -11,11 +12,12 @@ import (
 // Frame is the state that tasks read and write: flat arrays, laid out once by the plan. Inputs and Values hold every number that can be driven (see
 // Layout): what hand, clip or default say, and what comes of it. Transforms are in the world.
 type Frame struct {
-	Time    float64  // seconds
-	Journey *Journey // where the clip takes the body; nil without a clip
-	Ways    []*Way   // of the controls that are measured along the clip; nil without one
-	Still   bool     // motion driven by time is stilled, for the rest pose
-	AtHome  bool     // controls stand at home wherever they start, for the rest pose
+	Time    float64          // seconds
+	Journey *Journey         // where the clip takes the body; nil without a clip
+	Ways    []*Way           // of the controls that are measured along the clip; nil without one
+	Totals  []*formula.Total // what comes together by rates along the clip (Bench.Total); nil where that is not worked out
+	Still   bool             // motion driven by time is stilled, for the rest pose
+	AtHome  bool             // controls stand at home wherever they start, for the rest pose
 	Inputs  []float64
 	Values  []float64
 	// Size is the uniform scale that the global control gives, and Centre what it scales about. Everything is evaluated at size 1;
@@ -85,6 +87,7 @@ const (
 	Clock                           // the time; only read
 	PoseOf                          // how a clip moves a joint; only read
 	Ahead                           // where the body was and will be (Frame.Journey), or from 1 on what is measured along the clip (Frame.Ways); only read
+	TotalOf                         // what comes together by a rate along the clip (Frame.Totals); only read
 )
 
 // Pose is a joint's motion away from its rest, in its own axes, and its own scale.

@@ -92,6 +92,15 @@ func (t *Track) Value(frame float64) float64 {
 	return hermite(x, a.Value, b.Value, t.slopes[next-1]*span, t.slopes[next]*span)
 }
 
+// Frames lists the frames of the track's keys.
+func (t *Track) Frames() []float64 {
+	frames := make([]float64, len(t.keys))
+	for i, key := range t.keys {
+		frames[i] = key.Frame
+	}
+	return frames
+}
+
 func hermite(x, from, to, slopeFrom, slopeTo float64) float64 {
 	x2, x3 := x*x, x*x*x
 	return (2*x3-3*x2+1)*from + (x3-2*x2+x)*slopeFrom + (3*x2-2*x3)*to + (x3-x2)*slopeTo

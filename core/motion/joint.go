@@ -15,6 +15,15 @@ type JointTrack struct {
 	keys     []rig.JointKey
 }
 
+// Frames lists the frames of the track's keys.
+func (t *JointTrack) Frames() []float64 {
+	frames := make([]float64, len(t.keys))
+	for i, key := range t.keys {
+		frames[i] = key.Frame
+	}
+	return frames
+}
+
 // Value returns the property at a frame: straight from key to key, a turn along the shorter arc; before the first and after the last
 // it holds.
 func (t *JointTrack) Value(frame float64) [4]float64 {

@@ -51,6 +51,15 @@ func (p *Plan) checkAhead() error {
 			return err
 		}
 	}
+	for _, total := range p.Totals {
+		for _, i := range p.Upstream(total.Reads...) {
+			task := p.Tasks[i]
+			early := func(r mechanism.Resource) bool { return r.Kind == mechanism.Ahead || r.Kind == mechanism.TotalOf }
+			if task.Steps || slices.ContainsFunc(task.Reads, early) {
+				return fmt.Errorf("%s turns by a rate that is not known before the clip has gone by: it hangs on %s, which remembers, measures the way or turns itself; turn by a dial that hand or keys move", total.Whose, p.Document.NameOf(task.Subject))
+			}
+		}
+	}
 	return nil
 }
 

@@ -7,6 +7,7 @@ import (
 
 	"github.com/go-gl/mathgl/mgl64"
 
+	"myriapod/core/formula"
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
 	"myriapod/core/repeat"
@@ -26,6 +27,7 @@ type Plan struct {
 	Steppers     []int                    // tasks with memory
 	Ahead        bool                     // a gait looks where the body was and will be
 	Ways         []int                    // controls whose way along the clip is measured
+	Totals       []mechanism.Total        // what comes together by rates along the clip
 	Resting      []float64                // by slot: the value at rest, drivers and measures included
 	Lates        []mechanism.Echo         // values that steppers read a step late
 	Posed        [][]int                  // by joint: the tasks that read how a clip moves it
@@ -109,7 +111,7 @@ func build(expansion *repeat.Expansion, kinds mechanism.Registry, layout mechani
 	p := &Plan{
 		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
 		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
-		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Instances: bench.Instances, Stages: bench.Stages, goals: bench.Goals, memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared, values: values,
+		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Totals: bench.Totals, Instances: bench.Instances, Stages: bench.Stages, goals: bench.Goals, memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared, values: values,
 	}
 	p.link()
 	if err := p.checkAhead(); err != nil {
@@ -162,6 +164,7 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 		Values:    p.Layout.Resting(),
 		Instances: make([][]mechanism.Instance, len(p.Instances)),
 		Ways:      make([]*mechanism.Way, len(p.Ways)),
+		Totals:    make([]*formula.Total, len(p.Totals)),
 		Memory:    make([]float64, p.memory),
 		Controls:  make([]geometry.Transform, len(p.Document.Controls)),
 		Carried:   make([]geometry.Transform, len(p.Document.Controls)),
@@ -228,6 +231,7 @@ func (p *Plan) link() {
 			switch resource.Kind {
 			case mechanism.Ahead:
 				p.Ahead = p.Ahead || resource.Index == 0
+			case mechanism.TotalOf: // it changes with the clip alone
 			case mechanism.Clock:
 				p.Clocked = append(p.Clocked, i)
 			case mechanism.PoseOf:

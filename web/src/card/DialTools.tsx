@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { edit } from "../server/session";
+import { edit, moment } from "../server/session";
 import type { Control, Dial } from "../wire/rig.gen";
 import { chosenControls } from "../work/channels";
 import { NumberField } from "./NumberField";
@@ -41,7 +41,7 @@ export function DialTools({ control }: { control: Control }) {
 /** DialRow is a dial with the ends of its range and, between them, its value at rest. */
 function DialRow({ control, dial }: { control: Control; dial: Dial }) {
   const change = (now: Partial<Dial>) =>
-    void edit({ kind: "change-dial", control: control.id, name: dial.name, dial: { ...dial, ...now } });
+    void edit({ kind: "change-dial", control: control.id, name: dial.name, dial: { ...dial, ...now }, ...moment() });
   const field = (key: "min" | "default" | "max", what: string) => (
     <NumberField
       hideLabel

@@ -379,12 +379,15 @@ async function journey(go: (id: string, on: number) => Promise<Specimen>, told: 
   }
 }
 
+/** moment is the shown time of the shown clip: what turns by a rate goes on from where it is then when the rate is changed. */
+export const moment = () => ({ time: state().time, clip: state().clip || undefined });
+
 /** keepTried makes the parameters being tried an edit. */
 export async function keepTried(mechanism: string) {
   const tried = state().tried[mechanism];
   if (!tried || Object.keys(tried).length === 0) return;
   const values = { ...state().adjusted[mechanism], ...tried };
-  await edit({ kind: "set-parameters", mechanism, values, time: state().time });
+  await edit({ kind: "set-parameters", mechanism, values, ...moment() });
   setState((s) => {
     const { [mechanism]: _, ...tried } = s.tried;
     const { [mechanism]: __, ...adjusted } = s.adjusted;

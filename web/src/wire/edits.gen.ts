@@ -19,7 +19,7 @@ export type Change =
   | { kind: "bind-rigid"; parts: Array<string>; joint: string; faces?: Array<number>; alike?: boolean }
   | { kind: "change-channels"; controls: Array<string>; changes: Array<ChannelChange> }
   | { kind: "change-clip"; clip: string; start: number; end: number; loop: boolean; preRoll?: number }
-  | { kind: "change-dial"; control: string; name: Channel; dial: Dial }
+  | { kind: "change-dial"; control: string; name: Channel; dial: Dial; time?: number; clip?: string }
   | { kind: "change-driver"; id: string; by?: Array<Address>; on?: boolean; parameters?: Set }
   | { kind: "change-group"; group: string; add?: Array<string>; like?: Array<string>; of?: Array<string>; remove?: Array<string>; colour?: string; sight?: string; locked?: boolean; backstage?: boolean }
   | { kind: "change-part"; part: string; sight?: string; locked?: boolean; colour?: string }
@@ -68,7 +68,7 @@ export type Change =
   | { kind: "reparent"; joints: Array<string>; parent: string; connected?: boolean }
   | { kind: "reverse-chain"; joints: Array<string> }
   | { kind: "set-keys"; clip: string; keys: Array<{ control: string; channel: Channel; frame: number; value: number; ease: string }> }
-  | { kind: "set-parameters"; mechanism: string; values: Set; time: number }
+  | { kind: "set-parameters"; mechanism: string; values: Set; time: number; clip?: string }
   | { kind: "set-pivot"; controls: Array<string>; place?: number[] }
   | { kind: "shape-controls"; controls: Array<string>; shape?: string; size?: number; along?: number; move?: number[]; turn?: number[] }
   | { kind: "split-off"; joint: string }
