@@ -210,7 +210,7 @@ func (x *formulaRun) laid(f *mechanism.Frame) *formula.Workspace {
 	w := x.space.In(f)
 	w.Variables = x.place
 	if !f.Still {
-		w.Time, w.Frame = f.Time, f.Time*x.rate
+		w.Time, w.Frame, w.Moving = f.Time, f.Time*x.rate, 1
 	}
 	for i := range x.reads {
 		w.Values[i] = x.reads[i].At(f)

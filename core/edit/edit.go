@@ -168,6 +168,8 @@ var table = map[string]func() Edit{
 	"add-control":        func() Edit { return &AddControl{} },
 	"delete-controls":    func() Edit { return &DeleteControls{} },
 	"add-dial":           func() Edit { return &AddDial{} },
+	"add-swing":          func() Edit { return &AddSwing{} },
+	"mirror-response":    func() Edit { return &MirrorResponse{} },
 	"change-dial":        func() Edit { return &ChangeDial{} },
 	"remove-dial":        func() Edit { return &RemoveDial{} },
 	"drive-parameter":    func() Edit { return &DriveParameter{} },

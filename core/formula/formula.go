@@ -205,6 +205,9 @@ func numberOf(word string) (number int, ok bool) {
 	return number, true
 }
 
+// Quoted is a name as a formula has it before or behind a point: in quotes where it is no plain word.
+func Quoted(name string) string { return quoted(name, false) }
+
 // quoted is a name as a formula has it: in quotes where it is no plain word, or, alone, where it would be taken for a word of the language.
 func quoted(name string, alone bool) string {
 	plain := name != ""

@@ -13,15 +13,17 @@ type Variables struct {
 	Side         float64 // 1 on the left, -1 on the right, 0 in the middle
 	Index, Count float64 // of the innermost repeat, or among the targets of the formula; from 0
 	Share        float64 // Index over Count less one, from 0 to 1
+	Moving       float64 // 0 at rest, where nothing moves by itself, else 1
 }
 
 // variables are the names of these, in the order in which a program finds them.
-var variables = map[string]int{"time": 0, "frame": 1, "below": 2, "rest": 3, "side": 4, "index": 5, "count": 6, "share": 7, "pi": 8}
+var variables = map[string]int{"time": 0, "frame": 1, "below": 2, "rest": 3, "side": 4, "index": 5, "count": 6, "share": 7, "moving": 8, "pi": 9}
 
 // Places among them that are told apart.
 const (
 	belowAt = 2
-	restAt  = 3
+	timed   = 1<<0 | 1<<1 | 1<<8               // time, frame, moving: a bit for each
+	placed  = 1<<3 | 1<<4 | 1<<5 | 1<<6 | 1<<7 // rest, side, index, count, share: a bit for each
 )
 
 // function is a function of the language: of numbers, to a number.

@@ -16,7 +16,7 @@ const registers = 32
 // Where numbers lie in a workspace: the variables, the registers, the constants, and from then on the values that are read. While a formula is lowered it
 // is not known how many constants there are, and values lie from valuesAt on.
 const (
-	registersAt = 8
+	registersAt = 9
 	constantsAt = registersAt + registers
 	valuesAt    = 1 << 14
 	turnedAt    = valuesAt + MaxRefs
@@ -55,11 +55,11 @@ func (p *Program) Workspace() *Workspace {
 // Memory is how many numbers the program remembers from step to step.
 func (p *Program) Memory() int { return p.memory }
 
-// Clock tells whether the program reads the time.
-func (p *Program) Clock() bool { return p.uses&3 != 0 }
+// Clock tells whether the program reads the time, or whether it goes at all.
+func (p *Program) Clock() bool { return p.uses&timed != 0 }
 
 // Placed tells whether the program reads which of its targets it runs for: the side, the index and the like, or what the target is at rest.
-func (p *Program) Placed() bool { return p.uses>>restAt != 0 }
+func (p *Program) Placed() bool { return p.uses&placed != 0 }
 
 // Turned lists the programs of the rates that the program's turns are of. They read the same values, and nothing that stands below or is remembered.
 func (p *Program) Turned() []*Program { return p.turned }

@@ -22,7 +22,7 @@ type Workspace struct {
 func (p *Program) Run(w *Workspace, s Stepping) float64 {
 	r := w.places
 	v := &w.Variables
-	r[0], r[1], r[2], r[3], r[4], r[5], r[6], r[7] = v.Time, v.Frame, v.Below, v.Rest, v.Side, v.Index, v.Count, v.Share
+	r[0], r[1], r[2], r[3], r[4], r[5], r[6], r[7], r[8] = v.Time, v.Frame, v.Below, v.Rest, v.Side, v.Index, v.Count, v.Share, v.Moving
 	for k := range p.code {
 		i := &p.code[k]
 		a, b := r[i.a], r[i.b]
