@@ -229,7 +229,7 @@ func (l *liveChannel) trace(ctx context.Context, ask wire.Ask) error {
 		if err != nil {
 			return nil // it was removed while the page looked at it
 		}
-		return l.tell(ctx, wire.Tell{Type: "number", Seq: ask.Seq, Number: &number, Texts: l.stage.texts(*ask.Number)})
+		return l.tell(ctx, wire.Tell{Type: "number", Seq: ask.Seq, Number: &number, Texts: l.stage.texts(*ask.Number), Curves: l.stage.answers(*ask.Number)})
 	}
 	movers, err := l.stage.evaluator.Trace(ask.Joint)
 	if err != nil {

@@ -306,6 +306,18 @@ func (s *stage) findings() ([]mechanism.Finding, bool) {
 	return found, true
 }
 
+// answers returns the curves by which the drivers of a number answer, by ID, those that are off as well.
+func (s *stage) answers(of rig.Address) map[string]mechanism.Answering {
+	curves := map[string]mechanism.Answering{}
+	for _, driver := range s.evaluator.Plan.Document.DriversOf(of) {
+		kind, declared, err := s.kinds.FindDriver(driver.Kind)
+		if curved, ok := kind.(mechanism.Curved); ok && err == nil {
+			curves[driver.ID] = curved.Curve(declared.Parameters.Complete(driver.Parameters))
+		}
+	}
+	return curves
+}
+
 // texts returns what the drivers of a number are written as, by ID, those that are off as well.
 func (s *stage) texts(of rig.Address) map[string]string {
 	texts := map[string]string{}

@@ -92,6 +92,7 @@ func brindlePieces() []piece {
 	pieces := []piece{
 		{"body", "#8b6f52", brindleBody()},
 		{"cloth", "#a8443a", brindleCloth()},
+		{"saddle", "#5a3b26", brindleSaddle()},
 		{"pole", "#6d5a45", sweep(func(v float64) mgl64.Vec3 { return mgl64.Vec3{0, 1.7 + 1.15*v, -0.42 - 0.14*v} }, func(float64) float64 { return 0.016 }, 40, 12)},
 		{"banner", "#2f6f6b", brindleBanner()},
 		{"boat_hook", "#8f8268", brindleHook()},

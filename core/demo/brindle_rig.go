@@ -127,7 +127,7 @@ func brindleRigged() []func(*rig.Document) edit.Edit {
 			return &edit.OfferSpaces{Controls: []string{named(d, "skull")}, Spaces: []string{named(d, rig.GlobalName), ""}}
 		},
 	)
-	return append(append(steps, brindleBindings()...),
+	return append(append(append(steps, brindleBindings()...), brindleSaddled()...),
 		func(*rig.Document) edit.Edit {
 			return &edit.AddGroup{Name: "head_handles", Like: []string{"skull", "neck_ctl_*", "bow_fk_*", "head_fk_*", "gaze*"}, Of: []string{"control"}, Colour: "#7b4a12"}
 		},

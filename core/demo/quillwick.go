@@ -44,10 +44,16 @@ type piece struct {
 	surface      *mesh.Mesh
 }
 
-// quillwickPieces makes the body, its fins, its eyes and the satchel it carries letters in.
+// shape is what a piece becomes by a morph target.
+type shape struct {
+	name    string
+	surface *mesh.Mesh
+}
+
+// quillwickPieces makes the body, its fins, its eyes with their lids, and the satchel it carries letters in.
 func quillwickPieces() []piece {
 	return []piece{
-		{"body", "#5f7f72", quillwickBody()},
+		{"body", "#5f7f72", quillwickBody(func(float64, float64) float64 { return 1 })},
 		{"fin_back", "#c08a3e", quillwickFin(0.2, 0.97, 1, 0.13)},
 		{"fin_belly", "#c08a3e", quillwickFin(0.42, 0.97, -1, 0.1)},
 		{"fin_L", "#b3752f", quillwickPaddle(1)},
@@ -56,10 +62,13 @@ func quillwickPieces() []piece {
 		{"eye_R", "#23292c", quillwickEye(-1)},
 		{"satchel", "#8a5a3a", quillwickSatchel()},
 		{"strap", "#6d452b", quillwickStrap()},
+		{"lid_L", "#4f6c60", quillwickLid(1, lidOpen)},
+		{"lid_R", "#4f6c60", quillwickLid(-1, lidOpen)},
 	}
 }
 
-func quillwickBody() *mesh.Mesh {
+// quillwickBody is the body, swollen at places: by a factor at a share of the length, and a place around it from the back (1) to the belly (-1).
+func quillwickBody(swell func(s, cosine float64) float64) *mesh.Mesh {
 	const rings, around = 132, 48
 	// Rings stand closer together at the snout, where the outline turns fastest.
 	share := func(v float64) float64 { return 0.004 + 0.992*math.Pow(v, 1.35) }
@@ -72,7 +81,8 @@ func quillwickBody() *mesh.Mesh {
 		if cosine < 0 {
 			belly = 0.9
 		}
-		return quillwickSpine(s).Add(side.Mul(width * sine)).Add(up.Mul(height * belly * cosine))
+		by := swell(s, cosine)
+		return quillwickSpine(s).Add(side.Mul(by * width * sine)).Add(up.Mul(by * height * belly * cosine))
 	}
 	return orient(grid(rings, around, point, quillwickSpine(0), quillwickSpine(1)))
 }

@@ -16,6 +16,13 @@ import (
 const quillwickJoints = 28
 
 func quillwickRigged() []func(*rig.Document) edit.Edit {
+	return append(append(quillwickMoving(), quillwickDials()...),
+		func(*rig.Document) edit.Edit { return &edit.AddClip{Name: "swim_along", Start: 0, End: 96, Loop: true} },
+		quillwickSwim)
+}
+
+// quillwickMoving lays the skeleton, builds what moves it, and binds the body.
+func quillwickMoving() []func(*rig.Document) edit.Edit {
 	return []func(*rig.Document) edit.Edit{
 		func(*rig.Document) edit.Edit {
 			places := make([]mgl64.Vec3, 9)
@@ -69,8 +76,6 @@ func quillwickRigged() []func(*rig.Document) edit.Edit {
 		func(d *rig.Document) edit.Edit {
 			return &edit.DriveParameter{Mechanism: named(d, "swim"), Key: mechanism.InfluenceKey, Control: named(d, mechanism.RootName), Dial: "swim"}
 		},
-		func(*rig.Document) edit.Edit { return &edit.AddClip{Name: "swim_along", Start: 0, End: 96, Loop: true} },
-		quillwickSwim,
 	}
 }
 
@@ -83,7 +88,7 @@ func finBound(side string) func(*rig.Document) edit.Edit {
 	}
 }
 
-// quillwickSwim keys the root so that Quillwick dips, leans and comes back.
+// quillwickSwim keys the root so that Quillwick dips, leans and comes back, blinks twice and gulps.
 func quillwickSwim(d *rig.Document) edit.Edit {
 	root := d.ControlNamed(mechanism.RootName).ID
 	set := &edit.SetKeys{Clip: d.Clips[0].ID}
@@ -96,5 +101,12 @@ func quillwickSwim(d *rig.Document) edit.Edit {
 	}
 	add(rig.MoveY, 0, 0.06, 0, -0.04, 0)
 	add(rig.RotateZ, 0, 0.12, 0, -0.12, 0)
+	at := func(channel rig.Channel, values map[float64]float64) {
+		for frame, value := range values {
+			set.Keys = append(set.Keys, edit.KeyValue{KeyPlace: edit.KeyPlace{Control: named(d, "head"), Channel: channel, Frame: frame}, Value: value, Ease: rig.Smooth})
+		}
+	}
+	at("blink", map[float64]float64{0: 0, 20: 0, 23: 1, 27: 0, 70: 0, 73: 1, 78: 0, 96: 0})
+	at("gulp", map[float64]float64{0: 0, 34: 0, 58: 1, 59: 0, 96: 0})
 	return set
 }

@@ -6,6 +6,7 @@ import (
 
 	"github.com/go-gl/mathgl/mgl64"
 
+	"myriapod/core/driver"
 	"myriapod/core/edit"
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism/ribbonchain"
@@ -37,7 +38,7 @@ func sedgeTurn(n int) geometry.Transform {
 }
 
 func sedgePieces() []piece {
-	pieces := []piece{{"bulb", "#7d8f5a", sedgeBulb()}, {"roots", "#6d5a45", sedgeRoots()}}
+	pieces := []piece{{"bulb", "#7d8f5a", sedgeBulb(0)}, {"roots", "#6d5a45", sedgeRoots()}}
 	tendril := sweep(sedgeTendril, func(v float64) float64 { return 0.062 * (1 - 0.72*v) }, 72, 20)
 	bud := ball(sedgeTendril(1).Add(mgl64.Vec3{0, 0.005, 0.02}), mgl64.Vec3{0.055, 0.075, 0.055}, 2, 20, 24)
 	for n := range sedgeTendrils {
@@ -48,12 +49,17 @@ func sedgePieces() []piece {
 	return pieces
 }
 
-// sedgeBulb is a ribbed onion.
-func sedgeBulb() *mesh.Mesh {
+// sedgeShapes are the morph targets: the bulb swells as it breathes in.
+func sedgeShapes() map[string][]shape {
+	return map[string][]shape{"bulb": {{"swell", sedgeBulb(1)}}}
+}
+
+// sedgeBulb is a ribbed onion, swollen by a share.
+func sedgeBulb(swell float64) *mesh.Mesh {
 	point := func(v, a float64) mgl64.Vec3 {
 		polar := math.Pi * (0.02 + 0.96*v)
 		sine, cosine := math.Sincos(2 * math.Pi * a)
-		rib := 1 + 0.035*math.Cos(2*math.Pi*12*a)*math.Sin(polar)
+		rib := 1 + 0.09*swell*math.Sin(polar) + (0.035-0.015*swell)*math.Cos(2*math.Pi*12*a)*math.Sin(polar)
 		reach := 0.31 * math.Pow(math.Sin(polar), 0.85) * rib
 		neck := 0.1 * math.Exp(-math.Pow(v/0.12, 2))
 		return mgl64.Vec3{reach * sine, sedgeMiddle + 0.3*math.Cos(polar) + neck, reach * cosine}
@@ -114,5 +120,10 @@ func sedgeRigged() []func(*rig.Document) edit.Edit {
 			}
 		})
 	}
-	return steps
+	return append(steps, func(d *rig.Document) edit.Edit {
+		return &edit.WriteDriver{
+			Driver: driver.FormulaKind, Drives: []rig.Address{{Of: named(d, "bulb"), Key: "swell"}},
+			Text: "below + moving * (0.45 + 0.35 * wave(time / 5) + 0.2 * noise(2 * time))",
+		}
+	})
 }

@@ -17,19 +17,20 @@ type Specimen struct {
 	Summary string
 	pieces  func() []piece
 	edits   []func(*rig.Document) edit.Edit
+	shapes  func() map[string][]shape // morph targets by piece; nil for none
 }
 
 // Specimens lists the demo specimens in the order of the Shelf.
 func Specimens() []Specimen {
 	return []Specimen{
-		{"quillwick", "Quillwick", "the eel-like messenger, rigged and swimming", quillwickPieces, quillwickRigged()},
-		{"sedge", "Sedge", "the marsh plant, one tendril made and six there by a ring", sedgePieces, sedgeRigged()},
-		{"tallow", "Tallow", "the ferry millipede: one leg made, forty-four there", tallowPieces, tallowRigged()},
-		{"brindle", "Old Brindle", "the stilt-walker: spine, neck and tail, three families that meet", brindlePieces, brindleRigged()},
-		{"quillwick-bare", "Quillwick, bare", "the eel's body, not rigged yet", quillwickPieces, nil},
-		{"tallow-bare", "Tallow, bare", "the millipede's body and bare skeleton, without mechanisms", tallowPieces, tallowSkeleton()},
-		{"brindle-bare", "Old Brindle, bare", "the stilt-walker's body and bare skeleton, without mechanisms", brindlePieces, brindleSkeleton()},
-		{"sedge-bare", "Sedge, bare", "the plant's body, not rigged yet", sedgePieces, nil},
+		{"quillwick", "Quillwick", "the eel-like messenger, rigged and swimming", quillwickPieces, quillwickRigged(), quillwickShapes},
+		{"sedge", "Sedge", "the marsh plant, one tendril made and six there by a ring", sedgePieces, sedgeRigged(), sedgeShapes},
+		{"tallow", "Tallow", "the ferry millipede: one leg made, forty-four there", tallowPieces, tallowRigged(), nil},
+		{"brindle", "Old Brindle", "the stilt-walker: spine, neck and tail, three families that meet", brindlePieces, brindleRigged(), nil},
+		{"quillwick-bare", "Quillwick, bare", "the eel's body, not rigged yet", quillwickPieces, nil, quillwickShapes},
+		{"tallow-bare", "Tallow, bare", "the millipede's body and bare skeleton, without mechanisms", tallowPieces, tallowSkeleton(), nil},
+		{"brindle-bare", "Old Brindle, bare", "the stilt-walker's body and bare skeleton, without mechanisms", brindlePieces, brindleSkeleton(), nil},
+		{"sedge-bare", "Sedge, bare", "the plant's body, not rigged yet", sedgePieces, nil, sedgeShapes},
 	}
 }
 
@@ -96,12 +97,21 @@ func Memory(steps []Made) edit.Memory {
 
 func (s Specimen) parts() (*edit.AddParts, map[string][]byte) {
 	add := &edit.AddParts{From: s.Name}
-	blobs := map[string][]byte{}
+	blobs, shapes := map[string][]byte{}, map[string][]shape{}
+	if s.shapes != nil {
+		shapes = s.shapes()
+	}
 	for _, p := range s.pieces() {
 		data := p.surface.Encode()
 		hash := edit.Hash(data)
 		blobs[hash] = data
-		add.Parts = append(add.Parts, edit.NewPart{Name: p.name, Mesh: hash, Vertices: p.surface.VertexCount(), Colour: p.colour})
+		made := edit.NewPart{Name: p.name, Mesh: hash, Vertices: p.surface.VertexCount(), Colour: p.colour}
+		for _, s := range shapes[p.name] {
+			data := towards(p.surface, s.surface).Encode()
+			blobs[edit.Hash(data)] = data
+			made.Morphs = append(made.Morphs, rig.Morph{Name: s.name, Deltas: edit.Hash(data)})
+		}
+		add.Parts = append(add.Parts, made)
 	}
 	return add, blobs
 }

@@ -39,6 +39,29 @@ func grid(rings, around int, point func(v, a float64) mgl64.Vec3, first, last mg
 	return m
 }
 
+// towards is the morph target that makes one surface another of the same vertices.
+func towards(from, to *mesh.Mesh) *mesh.Deltas {
+	d := &mesh.Deltas{Positions: make([]float32, len(from.Positions)), Normals: make([]float32, len(from.Normals))}
+	for i := range d.Positions {
+		d.Positions[i] = to.Positions[i] - from.Positions[i]
+		d.Normals[i] = to.Normals[i] - from.Normals[i]
+	}
+	return d
+}
+
+// joined is several surfaces as one.
+func joined(list ...*mesh.Mesh) *mesh.Mesh {
+	m := &mesh.Mesh{}
+	for _, s := range list {
+		base := uint32(m.VertexCount())
+		m.Positions, m.Normals = append(m.Positions, s.Positions...), append(m.Normals, s.Normals...)
+		for _, v := range s.Triangles {
+			m.Triangles = append(m.Triangles, base+v)
+		}
+	}
+	return m
+}
+
 // orient turns a closed surface right side out.
 func orient(m *mesh.Mesh) *mesh.Mesh {
 	volume := 0.0

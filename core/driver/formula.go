@@ -164,6 +164,12 @@ func placeOf(b *mechanism.DriverBench) (v formula.Variables) {
 	if len(b.Driver.Nth) > 0 {
 		v.Index, v.Count = float64(b.Driver.Nth[0].Index), float64(b.Driver.Nth[0].Count)
 	}
+	for k := range v.Around {
+		v.Around[k] = [2]float64{0, 1}
+		if k+1 < len(b.Driver.Nth) {
+			v.Around[k] = [2]float64{float64(b.Driver.Nth[k+1].Index), float64(b.Driver.Nth[k+1].Count)}
+		}
+	}
 	if v.Count > 1 {
 		v.Share = v.Index / (v.Count - 1)
 	}

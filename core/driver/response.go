@@ -96,17 +96,14 @@ func NewAnswer(settings parameter.Set) *Answer {
 	return a
 }
 
-// slopes gives a broken line the slopes of its first and last stretch.
+// slopes gives a broken line the slope of the stretch that begins at a place, or of the last.
 type slopes struct {
 	*interp.PiecewiseLinear
 	x, y []float64
 }
 
 func (s slopes) PredictDerivative(x float64) float64 {
-	i := 1
-	if x > s.x[0] {
-		i = len(s.x) - 1
-	}
+	i := min(len(s.x)-1, 1+sort.Search(len(s.x)-1, func(k int) bool { return s.x[k+1] > x }))
 	return (s.y[i] - s.y[i-1]) / (s.x[i] - s.x[i-1])
 }
 
@@ -120,6 +117,32 @@ func (a *Answer) At(x float64) float64 {
 		return a.beyond(a.after, x, last)
 	}
 	return a.within(x)
+}
+
+// drawnPlaces is at how many places a curve is drawn, and drawnBeyond the share of its length by which it is drawn beyond each end.
+const (
+	drawnPlaces = 121
+	drawnBeyond = 0.25
+)
+
+// Curve implements mechanism.Curved.
+func (Response) Curve(settings parameter.Set) mechanism.Answering {
+	a := NewAnswer(settings)
+	first, last := a.x[0], a.x[len(a.x)-1]
+	beyond := drawnBeyond * (last - first)
+	if beyond == 0 {
+		beyond = math.Max(1, math.Abs(first))
+	}
+	drawn := mechanism.Answering{From: first - beyond, To: last + beyond, Values: make([]float64, drawnPlaces), Slopes: make([]float64, len(a.x))}
+	for i := range drawn.Values {
+		drawn.Values[i] = a.At(drawn.From + (drawn.To-drawn.From)*float64(i)/(drawnPlaces-1))
+	}
+	for i, x := range a.x {
+		if a.join != nil {
+			drawn.Slopes[i] = a.join.PredictDerivative(x)
+		}
+	}
+	return drawn
 }
 
 // Turns tells whether a number lies beyond the ends, where the curve begins anew.

@@ -223,7 +223,7 @@ func TestHelpTellsOfEveryWord(t *testing.T) {
 	for _, word := range formula.Words() {
 		assert.True(t, strings.Contains(word.Try, word.Name), word.Name)
 		assert.NotEmpty(t, word.Summary)
-		value := run(t, word.Try, formula.Variables{Time: 0.3, Index: 1, Count: 4, Share: 1.0 / 3})
+		value := run(t, word.Try, formula.Variables{Time: 0.3, Index: 1, Count: 4, Share: 1.0 / 3, Around: [formula.Outer][2]float64{{1, 4}}})
 		require.NotEmpty(t, word.Plot)
 		for _, y := range append(word.Plot, value) {
 			assert.False(t, math.IsNaN(y) || math.IsInf(y, 0), "%s", word.Try)

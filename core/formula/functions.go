@@ -14,16 +14,22 @@ type Variables struct {
 	Index, Count float64 // of the innermost repeat, or among the targets of the formula; from 0
 	Share        float64 // Index over Count less one, from 0 to 1
 	Moving       float64 // 0 at rest, where nothing moves by itself, else 1
+	// Around is the index and the count in each repeat around the innermost, from the next one outwards; 0 and 1 where there is none.
+	Around [Outer][2]float64
 }
+
+// Outer is how many repeats around the innermost a formula can tell apart.
+const Outer = 3
 
 // variables are the names of these, in the order in which a program finds them.
 var variables = map[string]int{"time": 0, "frame": 1, "below": 2, "rest": 3, "side": 4, "index": 5, "count": 6, "share": 7, "moving": 8, "pi": 9}
 
 // Places among them that are told apart.
 const (
-	belowAt = 2
-	timed   = 1<<0 | 1<<1 | 1<<8               // time, frame, moving: a bit for each
-	placed  = 1<<3 | 1<<4 | 1<<5 | 1<<6 | 1<<7 // rest, side, index, count, share: a bit for each
+	belowAt   = 2
+	timed     = 1<<0 | 1<<1 | 1<<8 // time, frame, moving: a bit for each
+	outerUsed = 1 << 9
+	placed    = 1<<3 | 1<<4 | 1<<5 | 1<<6 | 1<<7 | outerUsed // rest, side, index, count, share, and these of repeats around: a bit for each
 )
 
 // function is a function of the language: of numbers, to a number.
@@ -73,6 +79,8 @@ const (
 	opNoise
 	opLag
 	opTurns
+	opOuterIndex
+	opOuterCount
 )
 
 var functions = map[string]function{
@@ -80,7 +88,7 @@ var functions = map[string]function{
 	"sqrt": {1, 1, opRoot, 0}, "exp": {1, 1, opExp, 0}, "log": {1, 1, opLog, 0}, "least": {2, 8, opLeast, 0}, "most": {2, 8, opMost, 0},
 	"sine": {1, 1, opSine, 0}, "cosine": {1, 1, opCosine, 0}, "tangent": {1, 1, opTangent, 0}, "angle": {2, 2, opAngle, 0},
 	"wave": {1, 1, opWave, 0}, "ease": {3, 3, opEase, 0}, "within": {3, 3, opWithin, 0}, "mix": {3, 3, opMix, 0}, "around": {3, 3, opAround, 0},
-	"noise": {1, 2, opNoise, 0}, "lag": {2, 2, opLag, 2}, "turns": {1, 1, opTurns, 0},
+	"noise": {1, 2, opNoise, 0}, "lag": {2, 2, opLag, 2}, "turns": {1, 1, opTurns, 0}, "outer_index": {1, 1, opOuterIndex, 0}, "outer_count": {1, 1, opOuterCount, 0},
 }
 
 // CountWords is how many words there are to be told of.

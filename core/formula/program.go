@@ -16,7 +16,8 @@ const registers = 32
 // Where numbers lie in a workspace: the variables, the registers, the constants, and from then on the values that are read. While a formula is lowered it
 // is not known how many constants there are, and values lie from valuesAt on.
 const (
-	registersAt = 9
+	outerAt     = 9 // index and count of each repeat around the innermost
+	registersAt = outerAt + 2*Outer
 	constantsAt = registersAt + registers
 	valuesAt    = 1 << 14
 	turnedAt    = valuesAt + MaxRefs
@@ -322,6 +323,8 @@ func (l *lowering) call(n *ast.CallNode, free int) (uint16, error) {
 		return 0, wrong(at, "%s takes %s, not %d", callee.Value, counts(f), len(n.Arguments))
 	case f.op == opLeast || f.op == opMost:
 		return l.fold(n, f.op, free)
+	case f.op == opOuterIndex || f.op == opOuterCount:
+		return l.outer(n, f.op)
 	case l.rate && f.op == opTurns:
 		return 0, wrong(at, "a rate cannot have turns in it; give the inner ones a number of their own")
 	case l.rate && f.memory > 0:
@@ -342,6 +345,16 @@ func (l *lowering) call(n *ast.CallNode, free int) (uint16, error) {
 	}
 	l.program.memory += f.memory
 	return l.emit(instruction{op: f.op, memory: uint16(l.program.memory - f.memory), into: register(free), a: places[0], b: places[1], c: places[2]}), nil
+}
+
+// outer finds the place of what is told of a repeat around the innermost.
+func (l *lowering) outer(n *ast.CallNode, o op) (uint16, error) {
+	level, ok := n.Arguments[0].(*ast.IntegerNode)
+	if !ok || level.Value < 1 || level.Value > Outer {
+		return 0, wrong(n.Arguments[0].Location().From, "write a whole number from 1, for the repeat around the innermost, to %d", Outer)
+	}
+	l.program.uses |= outerUsed
+	return uint16(outerAt + 2*(level.Value-1) + int(o-opOuterIndex)), nil
 }
 
 // turns lowers a rate to a program of its own, whose turns are given to this one like a value.

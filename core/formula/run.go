@@ -23,6 +23,11 @@ func (p *Program) Run(w *Workspace, s Stepping) float64 {
 	r := w.places
 	v := &w.Variables
 	r[0], r[1], r[2], r[3], r[4], r[5], r[6], r[7], r[8] = v.Time, v.Frame, v.Below, v.Rest, v.Side, v.Index, v.Count, v.Share, v.Moving
+	if p.uses&outerUsed != 0 {
+		for k, around := range v.Around {
+			copy(r[outerAt+2*k:], around[:])
+		}
+	}
 	for k := range p.code {
 		i := &p.code[k]
 		a, b := r[i.a], r[i.b]

@@ -36,6 +36,7 @@ func plot(text string) []float64 {
 	}
 	w, kept := program.Workspace(), make([]float64, program.Memory())
 	w.Index, w.Count, w.Share, w.Moving = 1, 4, 1.0/3, 1
+	w.Around[0] = [2]float64{1, 4}
 	values, step := make([]float64, plotTimes), plotSeconds/(plotTimes-1)
 	turned := make([]*Total, len(program.turned))
 	for k, rate := range program.turned {
@@ -66,6 +67,8 @@ func words() []Word {
 		{Name: "index", Summary: "which of the targets this is, from 0: within its repeat, or among all that have the formula", Try: "wave(time + index / 8)"},
 		{Name: "count", Summary: "how many there are", Try: "index / count"},
 		{Name: "share", Summary: "from 0 for the first to 1 for the last", Try: "share * 30"},
+		{Name: "outer_index", Takes: []string{"level"}, Summary: "which one it is in a repeat around the innermost: 1 for the next, 2 for the one around that", Try: "wave(time + outer_index(1) / 8)"},
+		{Name: "outer_count", Takes: []string{"level"}, Summary: "how many there are in that repeat", Try: "wave(time / outer_count(1))"},
 		{Name: "moving", Summary: "0 at rest, where nothing moves by itself and skin is bound, else 1", Try: "moving"},
 		{Name: "pi", Summary: "3.14159…", Try: "pi"},
 		{Name: "wave", Takes: []string{"turns"}, Summary: "a swing: from 0 up to 1, down to -1 and back in one turn", Try: "wave(time)"},

@@ -31,6 +31,21 @@ type Written interface {
 	Order(index, count int) parameter.Set
 }
 
+// Curved is a kind of driver whose parameters draw a curve, from what it reads to what it makes, in the units that people see.
+type Curved interface {
+	DriverKind
+	// Curve draws it along the points of its complete parameters and a little beyond.
+	Curve(settings parameter.Set) Answering
+}
+
+// Answering is values at even places from one place to another, and the slopes at the points that make it.
+type Answering struct {
+	From   float64   `json:"from"`
+	To     float64   `json:"to"`
+	Values []float64 `json:"values"`
+	Slopes []float64 `json:"slopes"`
+}
+
 // Drive returns what a driver makes of what stands below it in a frame, in the unit of the driven value. What is not finite is passed over, and told.
 type Drive func(f *Frame, below float64) float64
 

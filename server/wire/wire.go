@@ -219,20 +219,21 @@ type Pull struct {
 
 // Tell is what the server sends over the live channel as text; frames are binary (see docs/live.md).
 type Tell struct {
-	Type       string                `json:"type"` // "changed", "centre", "trace", "posed", "findings", "parameters", "progress" or "error"
-	Seq        uint32                `json:"seq,omitempty"`
-	Sequence   int                   `json:"sequence,omitempty"`
-	Centre     *mgl64.Vec3           `json:"centre,omitempty"`
-	Joint      string                `json:"joint,omitempty"`
-	Trace      []evaluate.Mover      `json:"trace,omitempty"`
-	Number     *evaluate.NumberTrace `json:"number,omitempty"`
-	Texts      map[string]string     `json:"texts,omitempty"`  // of "number": what its drivers are written as, by ID
-	Values     []match.Value         `json:"values,omitempty"` // channels to hold, of "posed"
-	Left       *match.Left           `json:"left,omitempty"`   // how far the joints of a matched mechanism miss
-	Findings   []mechanism.Finding   `json:"findings,omitempty"`
-	Mechanism  string                `json:"mechanism,omitempty"`
-	Parameters parameter.Set         `json:"parameters,omitempty"`
-	Job        string                `json:"job,omitempty"`
-	Share      float64               `json:"share,omitempty"`
-	Message    string                `json:"message,omitempty"`
+	Type       string                         `json:"type"` // "changed", "centre", "trace", "posed", "findings", "parameters", "progress" or "error"
+	Seq        uint32                         `json:"seq,omitempty"`
+	Sequence   int                            `json:"sequence,omitempty"`
+	Centre     *mgl64.Vec3                    `json:"centre,omitempty"`
+	Joint      string                         `json:"joint,omitempty"`
+	Trace      []evaluate.Mover               `json:"trace,omitempty"`
+	Number     *evaluate.NumberTrace          `json:"number,omitempty"`
+	Texts      map[string]string              `json:"texts,omitempty"`  // of "number": what its drivers are written as, by ID
+	Curves     map[string]mechanism.Answering `json:"curves,omitempty"` // of "number": what its drivers answer, by ID
+	Values     []match.Value                  `json:"values,omitempty"` // channels to hold, of "posed"
+	Left       *match.Left                    `json:"left,omitempty"`   // how far the joints of a matched mechanism miss
+	Findings   []mechanism.Finding            `json:"findings,omitempty"`
+	Mechanism  string                         `json:"mechanism,omitempty"`
+	Parameters parameter.Set                  `json:"parameters,omitempty"`
+	Job        string                         `json:"job,omitempty"`
+	Share      float64                        `json:"share,omitempty"`
+	Message    string                         `json:"message,omitempty"`
 }

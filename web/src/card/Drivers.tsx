@@ -7,7 +7,9 @@ import type { Change } from "../wire/edits.gen";
 import type { Declaration, Point } from "../wire/parameter.gen";
 import type { Address, Driver } from "../wire/rig.gen";
 import type { Tell } from "../wire/wire.gen";
+import { chosenControls, rowsOf, stateOf } from "../work/channels";
 import { addresses, addressOf, nameOfValue } from "../work/values";
+import { AddSwing } from "./AddSwing";
 import { CoursePlot } from "./CoursePlot";
 import { FormulaField } from "./FormulaField";
 import { HangField } from "./HangField";
@@ -25,6 +27,7 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
   const trace = useMyriapod((s) => (s.number?.of.of === of.of && s.number.of.key === of.key ? s.number : undefined));
   const [kind, setKind] = useState("link");
   const [asking, setAsking] = useState(false);
+  const [swinging, setSwinging] = useState(false);
   const [like, setLike] = useState("");
   const [trial, setTrial] = useState<Change>();
   const declared = kinds.find((k) => k.kind === kind);
@@ -39,7 +42,12 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
     setAsking(false);
     void edit({ kind: "add-driver", driver: kind, drives: of, by });
   };
-  const written = (text: string): Change => ({ kind: "write-driver", driver: kind, drives: [of], like, text });
+  const targets = chosenControls().some((c) => c.id === of.of)
+    ? chosenControls()
+        .filter((c) => rowsOf(c).some((row) => row.channel === of.key) && !stateOf(c, of.key).locked)
+        .map((c) => ({ of: c.id, key: of.key }))
+    : [of];
+  const written = (text: string): Change => ({ kind: "write-driver", driver: kind, drives: targets, like, text });
   return (
     <div className="border-l-2 border-violet pl-2 my-1 flex flex-col gap-1" data-drivers={stack.length}>
       {trace && (
@@ -98,30 +106,43 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
         >
           Add a driver
         </button>
+        <button
+          type="button"
+          className="action"
+          title="Have it go to and fro, by dials on a control"
+          aria-expanded={swinging}
+          onClick={() => setSwinging(!swinging)}
+        >
+          Swing…
+        </button>
       </div>
+      {(asking || swinging) && targets.length > 1 && (
+        <p className="text-ink-soft">{`of the ${targets.length} chosen controls`}</p>
+      )}
+      {swinging && <AddSwing drives={targets} like={like} onAdded={() => setSwinging(false)} />}
       {asking && declared?.words && (
-        <>
-          <FormulaField
-            label={`${declared.title} for ${of.key}`}
-            words={declared.words}
-            kept=""
-            change={written}
-            onTry={setTrial}
-            onKeep={(text) => {
-              setAsking(false);
-              void edit(written(text));
-            }}
+        <FormulaField
+          label={`${declared.title} for ${of.key}`}
+          words={declared.words}
+          kept=""
+          change={written}
+          onTry={setTrial}
+          onKeep={(text) => {
+            setAsking(false);
+            void edit(written(text));
+          }}
+        />
+      )}
+      {((asking && declared?.words) || swinging) && (
+        <label className="flex gap-2 items-center text-ink-soft">
+          <span className="whitespace-nowrap">and for all called</span>
+          <input
+            className="field grow figure"
+            placeholder={`fin_*.${of.key}`}
+            value={like}
+            onChange={(e) => setLike(e.target.value)}
           />
-          <label className="flex gap-2 items-center text-ink-soft">
-            <span className="whitespace-nowrap">and for all called</span>
-            <input
-              className="field grow figure"
-              placeholder={`fin_*.${of.key}`}
-              value={like}
-              onChange={(e) => setLike(e.target.value)}
-            />
-          </label>
-        </>
+        </label>
       )}
       {asking && !declared?.words && (
         <HangField
@@ -228,6 +249,8 @@ function DriverRow({
       {declared?.parameters.filter(isPoints).map((p) => (
         <ResponsePoints
           key={p.key}
+          said={said}
+          onTry={onTry}
           driver={driver}
           points={(driver.parameters[p.key] ?? []) as Point[]}
           reads={made?.reads[0]}

@@ -135,7 +135,7 @@ function hear(tell: Tell) {
       setState({ trace: { joint: tell.joint ?? "", drivers: tell.trace ?? [] } });
       break;
     case "number":
-      setState({ number: tell.number, texts: tell.texts ?? {} });
+      setState({ number: tell.number, texts: tell.texts ?? {}, curves: tell.curves ?? {} });
       break;
     case "posed":
       take(tell);

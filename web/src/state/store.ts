@@ -117,6 +117,7 @@ export interface State {
   trace?: { joint: string; drivers: NonNullable<Tell["trace"]> };
   number?: NonNullable<Tell["number"]>; // how the number that is looked at came about
   texts: Record<string, string>; // what the drivers of that number are written as, by ID
+  curves: NonNullable<Tell["curves"]>; // what they answer, by ID
   raised: { subject: string; text: string }[]; // findings of the present frame
 
   framed: boolean; // the camera has come to where the whole specimen is seen
@@ -140,6 +141,7 @@ export const useMyriapod = create<State>(() => ({
   registerOpen: false,
   searchOpen: false,
   texts: {},
+  curves: {},
   helpOpen: false,
   notices: [],
   openLimbs: [],

@@ -275,6 +275,7 @@ export interface Tell {
   trace?: { kind: string; id: string; moves: number; turns: number; share?: number }[];
   number?: { of: Address; input: number; made: { driver: string; share: number; value: number; reads: number[]; answer?: number }[]; value: number; held: boolean; late: boolean; remembers?: number; apart?: number };
   texts?: { [key: string]: string}; // of "number": what its drivers are written as, by ID
+  curves?: { [key: string]: { from: number; to: number; values: number[]; slopes: number[] }}; // of "number": what its drivers answer, by ID
   values?: { control: string; channel: Channel; value: number }[]; // channels to hold, of "posed"
   left?: { moves: number; turns: number; girth: number; vertices: number }; // how far the joints of a matched mechanism miss
   findings?: { subject: string; text: string }[];
