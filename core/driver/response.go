@@ -58,7 +58,47 @@ func (Response) Prepare(b *mechanism.DriverBench) (mechanism.Drive, error) {
 		return nil, err
 	}
 	answer, shown := NewAnswer(b.Settings), b.Shown()
-	return func(f *mechanism.Frame, below float64) float64 { return below + answer.At(from.At(f))/shown }, nil
+	if !answer.jumps() {
+		return func(f *mechanism.Frame, below float64) float64 { return below + answer.At(from.At(f))/shown }, nil
+	}
+	jumping := b.Finding("answers with a jump here: its response is stepped, or repeats from an end that is not as its beginning; join it smoothly, or make its ends alike.")
+	return func(f *mechanism.Frame, below float64) float64 {
+		x := from.At(f)
+		if answer.jumpsAt(x) {
+			f.Findings[jumping] = true
+		}
+		return below + answer.At(x)/shown
+	}, nil
+}
+
+// seam is the share of a response's length on either side of a jump in which it is told.
+const seam = 1.0 / 400
+
+// jumps tells whether the answer jumps anywhere.
+func (a *Answer) jumps() bool {
+	n := len(a.x) - 1
+	return n > 0 && (a.stepped || a.y[0] != a.y[n] && (a.before == Repeat || a.after == Repeat))
+}
+
+// jumpsAt tells whether the answer jumps at a number, or hard by.
+func (a *Answer) jumpsAt(x float64) bool {
+	n := len(a.x) - 1
+	period := a.x[n] - a.x[0]
+	turns := math.Floor((x - a.x[0]) / period)
+	if a.stepped && (turns == 0 || a.Turns(x)) {
+		inside := x - turns*period
+		for _, at := range a.x {
+			if math.Abs(inside-at) < seam*period {
+				return true
+			}
+		}
+	}
+	if a.y[0] == a.y[n] {
+		return a.stepped && math.Min(math.Abs(x-a.x[0]), math.Abs(x-a.x[n])) < seam*period
+	}
+	near := math.Round((x - a.x[0]) / period)
+	hard := math.Abs(x-a.x[0]-near*period) < seam*period
+	return hard && (near <= 0 && a.before == Repeat || near >= 1 && a.after == Repeat || a.stepped)
 }
 
 // Answer is the curve of a response, ready to be read.

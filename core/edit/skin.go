@@ -119,7 +119,7 @@ type pair struct {
 	joints []string
 }
 
-// alike lists the parts that are named like one, with joints that are named as those of that one are.
+// alike lists the parts that are named like one, with joints that are named as those of that one are; and the part of the other side, with the joints of that.
 func alike(d *rig.Document, id string, joints, except []string) (list []pair) {
 	ids := map[string]string{}
 	for _, j := range d.Joints {
@@ -133,7 +133,11 @@ func alike(d *rig.Document, id string, joints, except []string) (list []pair) {
 		named := make([]string, 0, len(joints))
 		for _, joint := range joints {
 			own := d.NameOf(joint)
-			if other, ok := ids[strings.Replace(own, name, part.Name, 1)]; ok && strings.Contains(own, name) {
+			like := strings.Replace(own, name, part.Name, 1)
+			if image, _ := rig.OtherSide(name); image == part.Name && like == own {
+				like, _ = rig.OtherSide(own)
+			}
+			if other, ok := ids[like]; ok && like != own {
 				named = append(named, other)
 			}
 		}

@@ -97,7 +97,7 @@ func swingDials(name string, reach, centre float64, unit string) []rig.Dial {
 	}
 	return []rig.Dial{
 		dial("strength", 0, 1, 1, ""), dial("amplitude", 0, 4*reach, reach, unit), dial("centre", -4*reach, 4*reach, centre, unit),
-		dial("rate", -10, 10, 1, "turns/s"), dial("phase", -10, 10, 0, "turns"), dial("spread", -10, 10, 0, "turns"), dial("alternate", -1, 1, 0.5, "turns"),
+		dial("rate", -10, 10, 1, "/s"), dial("phase", -10, 10, 0, ""), dial("spread", -10, 10, 0, ""), dial("alternate", -1, 1, 0.5, ""),
 	}
 }
 

@@ -140,6 +140,13 @@ func (b *DriverBench) read(slot int) Source {
 // Also has the driver's task read something else than values, the clock for one.
 func (b *DriverBench) Also(r Resource) { b.task.Reads = append(b.task.Reads, r) }
 
+// Finding declares something that the driver may notice while it works, and returns its index in Frame.Findings.
+func (b *DriverBench) Finding(text string) int {
+	at := b.bench.FindingOf(b.task.Subject, b.bench.Document.NameOfValue(b.Driver.Drives)+" "+text)
+	b.task.Raises = append(b.task.Raises, at)
+	return at
+}
+
 // Remember returns memory for so many numbers.
 func (b *DriverBench) Remember(numbers int) Memory {
 	b.task.Steps = true

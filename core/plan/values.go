@@ -68,7 +68,7 @@ func addDrivers(bench *mechanism.Bench, order []int, stacks map[int][]rig.Driver
 		values[slot] = v
 		v.held = bench.FindingOf(task.Subject, fmt.Sprintf("What drives %s asks for more than its limits or lock let through; widen them, or drive it less.", name))
 		v.lost = bench.FindingOf(task.Subject, fmt.Sprintf("What drives %s makes no number of it, and it stays as it is without; look at its drivers.", name))
-		task.Raises = []int{v.held, v.lost}
+		task.Raises = append(task.Raises, v.held, v.lost)
 		bench.Tasks = append(bench.Tasks, task)
 	}
 	return values, nil

@@ -2,6 +2,7 @@ package kinds_test
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -127,6 +128,7 @@ func families() map[string]family {
 	list["follow about two axes"] = following(false, parameter.Set{"turnY": off, "axes": parameter.OfChoice("what it hangs on"), "place": parameter.OfNumber(0)})
 	list["home that follows"] = following(true, nil)
 	list["home that follows by weights"] = following(true, parameter.Set{"turnX": off, "moveX": off, "sources": weights})
+	maps.Copy(list, driverFamilies())
 	return list
 }
 

@@ -22,17 +22,20 @@ export function AddSwing({ drives, like, onAdded }: { drives: Address[]; like: s
         void add();
       }}
     >
-      <div className="flex gap-2 items-center">
+      <label className="flex gap-2 items-center text-ink-soft">
+        <span className="whitespace-nowrap">called</span>
         <input
           aria-label="Name of the swing"
           className="field grow figure min-w-0"
           value={name}
           onChange={(e) => setName(e.target.value)}
         />
+      </label>
+      <div className="flex gap-2 items-center">
         <span className="text-ink-soft whitespace-nowrap">dials on</span>
         <select
           aria-label="Control with the dials of the swing"
-          className="field min-w-0"
+          className="field grow min-w-0"
           value={on || root?.id}
           onChange={(e) => setOn(e.target.value)}
         >
@@ -43,11 +46,12 @@ export function AddSwing({ drives, like, onAdded }: { drives: Address[]; like: s
           ))}
         </select>
         <button type="submit" className="action">
-          Swing
+          Make it swing
         </button>
       </div>
       <p className="text-ink-soft leading-snug">
-        It gets dials for strength, amplitude, centre, rate, phase, spread, and how much later the right side comes.
+        It gets dials: strength, amplitude, centre, rate in turns a second, and in turns phase, spread, and how much
+        later the right side comes.
       </p>
     </form>
   );

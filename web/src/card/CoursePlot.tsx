@@ -9,8 +9,17 @@ import type { Address } from "../wire/rig.gen";
 const WIDTH = 240;
 const HEIGHT = 84;
 
+const mostOthers = 5; // drawn beside the one that is looked at
+
+interface CoursePlotProps {
+  of: Address;
+  others: Address[]; // what has the same formula, drawn faintly
+  trial?: Change;
+  said(value: number): string;
+}
+
 /** CoursePlot draws how a number goes along the clip: what hand or clip say of it, and what comes of that; with a change, as it would go after it. */
-export function CoursePlot({ of, trial, said }: { of: Address; trial?: Change; said(value: number): string }) {
+export function CoursePlot({ of, others, trial, said }: CoursePlotProps) {
   const clip = useMyriapod((s) => s.clip);
   const sequence = useMyriapod((s) => s.specimen?.sequence);
   const time = useMyriapod((s) => s.time);
@@ -25,8 +34,17 @@ export function CoursePlot({ of, trial, said }: { of: Address; trial?: Change; s
     ).then((found) => found && !stop.signal.aborted && setCourse(found));
     return () => stop.abort();
   }, [of.of, of.key, clip, sequence, tried]);
+  const [beside, setBeside] = useState<Course[]>([]);
+  const listed = JSON.stringify(others.slice(0, mostOthers));
+  useEffect(() => {
+    if (sequence === undefined) return;
+    const stop = new AbortController();
+    const asked = (JSON.parse(listed) as Address[]).map((other) => courseOf({ of: other, clip }, stop.signal));
+    void Promise.all(asked).then((found) => !stop.signal.aborted && setBeside(found.filter((c) => c !== undefined)));
+    return () => stop.abort();
+  }, [clip, sequence, listed]);
   if (!course) return null;
-  const all = [...course.made, ...course.below];
+  const all = [...course.made, ...course.below, ...beside.flatMap((c) => c.made)];
   const low = Math.min(...all);
   const range = Math.max(...all) - low;
   const x = (i: number) => (WIDTH * i) / (course.made.length - 1);
@@ -45,6 +63,10 @@ export function CoursePlot({ of, trial, said }: { of: Address; trial?: Change; s
       >
         {limits.map((v) => (
           <line key={v} x1="0" x2={WIDTH} y1={y(v)} y2={y(v)} stroke="var(--color-vermilion)" strokeDasharray="2 3" />
+        ))}
+        {beside.map((c, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: they have no names here
+          <polyline key={i} points={line(c.made)} fill="none" stroke="var(--color-violet)" opacity="0.25" />
         ))}
         <polyline points={line(course.below)} fill="none" stroke="var(--color-ink-soft)" strokeDasharray="4 3" />
         <polyline points={line(course.made)} fill="none" stroke="var(--color-violet)" strokeWidth="1.6" />

@@ -4,6 +4,7 @@ import { askNumber, edit } from "../server/session";
 import { documentOf, useMyriapod } from "../state/store";
 import { figure } from "../text/numbers";
 import type { Change } from "../wire/edits.gen";
+import type { DriverDeclaration } from "../wire/mechanism.gen";
 import type { Declaration, Point } from "../wire/parameter.gen";
 import type { Address, Driver } from "../wire/rig.gen";
 import type { Tell } from "../wire/wire.gen";
@@ -37,6 +38,9 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
     const timer = setInterval(() => askNumber({ of: of.of, key: of.key }), often);
     return () => clearInterval(timer);
   }, [of.of, of.key]);
+  const others = d.drivers
+    .filter((x) => stack.some((own) => own.id !== x.id && writtenAlike(kinds, own, x)))
+    .map((x) => x.drives);
   const said = (value: number) => `${figure(value * shown)} ${unit}`.trim();
   const add = (by: Address[]) => {
     setAsking(false);
@@ -77,7 +81,7 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
           <span className="figure">{said(trace.value)}</span>
         </p>
       )}
-      {(stack.length > 0 || trial) && <CoursePlot of={of} trial={trial} said={said} />}
+      {(stack.length > 0 || trial) && <CoursePlot of={of} others={others} trial={trial} said={said} />}
       {trace && <TakePose by={of} at={trace.value * shown} />}
       {trace?.remembers ? (
         <p className="text-ink-soft">
@@ -157,6 +161,14 @@ export function Drivers({ of, unit, shown = 1 }: { of: Address; unit: string; sh
   );
 }
 
+/** writtenAlike tells whether two drivers are written as the same text. */
+function writtenAlike(kinds: DriverDeclaration[], a: Driver, b: Driver): boolean {
+  const declared = kinds.find((k) => k.kind === a.kind && k.words);
+  const texts = declared?.parameters.filter((p) => p.type === "text").map((p) => p.key) ?? [];
+  const wording = (x: Driver) => JSON.stringify([x.kind, x.by, texts.map((key) => x.parameters[key])]);
+  return !!declared && wording(a) === wording(b);
+}
+
 const isNumber = (p: Declaration) => p.type === "number";
 const isPoints = (p: Declaration) => p.type === "points";
 
@@ -185,9 +197,7 @@ function DriverRow({
   const small = "text-ink-soft hover:text-ink disabled:opacity-30";
   const move = (to: number) => void edit({ kind: "move-driver", id: driver.id, place: to });
   const title = declared?.title ?? driver.kind;
-  const texts = declared?.parameters.filter((p) => p.type === "text").map((p) => p.key) ?? [];
-  const wording = (x: Driver) => JSON.stringify([x.kind, x.by, texts.map((key) => x.parameters[key])]);
-  const alike = texts.length > 0 ? d.drivers.filter((x) => wording(x) === wording(driver)).length : 0;
+  const alike = declared?.words ? d.drivers.filter((x) => writtenAlike([declared], driver, x)).length : 0;
   const written = (text: string): Change => ({ kind: "write-driver", id: driver.id, all: all && alike > 1, text });
   return (
     <div className={driver.on ? "" : "text-ink-soft"}>

@@ -4,6 +4,8 @@ import { documentOf, useMyriapod, useOrigins } from "../state/store";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
 import type { Part } from "../wire/rig.gen";
 import { holdMorph } from "../work/motion";
+import { isDriven } from "../work/values";
+import { Drivers } from "./Drivers";
 import { GroupTools } from "./GroupTools";
 import { HangField } from "./HangField";
 import { NumberField } from "./NumberField";
@@ -21,6 +23,7 @@ export function PartCard({ parts }: { parts: Part[] }) {
   const held = useMyriapod((s) => s.heldMorphs[part?.id ?? ""]);
   const origins = useOrigins();
   const [alike, setAlike] = useState(false);
+  const [driving, setDriving] = useState<string>(); // the morph target whose drivers are open
   if (!part) return null;
   const ids = parts.map((p) => p.id);
   const bound = d.bindings.filter((b) => ids.includes(b.part));
@@ -77,16 +80,31 @@ export function PartCard({ parts }: { parts: Part[] }) {
       {part.morphs && parts.length === 1 && (
         <Section title="Morph targets">
           {part.morphs.map((m) => (
-            <NumberField
-              key={m.name}
-              label={m.name}
-              value={held?.[m.name] ?? m.value}
-              step={0.01}
-              min={-100}
-              max={100}
-              onTry={(v) => holdMorph(part.id, m.name, v)}
-              onKeep={(v) => holdMorph(part.id, m.name, v)}
-            />
+            <div key={m.name}>
+              <div className="flex items-center gap-1">
+                <div className="grow">
+                  <NumberField
+                    label={m.name}
+                    value={held?.[m.name] ?? m.value}
+                    step={0.01}
+                    min={-100}
+                    max={100}
+                    onTry={(v) => holdMorph(part.id, m.name, v)}
+                    onKeep={(v) => holdMorph(part.id, m.name, v)}
+                  />
+                </div>
+                <button
+                  type="button"
+                  aria-label={`Drive ${m.name}`}
+                  aria-pressed={isDriven(d, part.id, m.name)}
+                  className={`w-8 rounded-sm ${isDriven(d, part.id, m.name) ? "bg-locked text-plate" : "text-ink-soft hover:text-ink hover:underline"}`}
+                  onClick={() => setDriving(driving === m.name ? undefined : m.name)}
+                >
+                  drive
+                </button>
+              </div>
+              {driving === m.name && <Drivers of={{ of: part.id, key: m.name }} unit="" />}
+            </div>
           ))}
           <p className="text-ink-soft">Tried on the stage; a clip that came with them plays them.</p>
         </Section>
