@@ -106,7 +106,57 @@ func (Formula) Prepare(b *mechanism.DriverBench) (mechanism.Drive, error) {
 	if program.Memory() > 0 {
 		f.memory = b.Remember(program.Memory())
 	}
+	b.Prepared = f
 	return f.drive, f.turn(b)
+}
+
+// Alike implements mechanism.Together: formulas of one text, whatever each reads, that remember nothing.
+func (Formula) Alike(driver rig.Driver) string {
+	stored := driver.Parameters[FormulaText].Choice
+	if program, err := formula.Compile(stored); err != nil || program.Memory() > 0 {
+		return ""
+	}
+	return stored
+}
+
+// PrepareTogether implements mechanism.Together.
+func (Formula) PrepareTogether(list []*mechanism.DriverBench) (mechanism.DriveAll, error) {
+	all := make([]*formulaRun, len(list))
+	places := make([]formula.Variables, len(list))
+	for i, b := range list {
+		all[i] = b.Prepared.(*formulaRun)
+		places[i] = all[i].place
+	}
+	program := all[0].program
+	space := mechanism.ScratchOfDriver(list[0], func() *formula.Columns { return program.Columns(places) })
+	return func(f *mechanism.Frame, below, made []float64) {
+		c := space.In(f)
+		c.Time, c.Frame, c.Moving = 0, 0, 0
+		if !f.Still {
+			c.Time, c.Frame, c.Moving = f.Time, f.Time*all[0].rate, 1
+		}
+		for i, one := range all {
+			c.Below[i] = below[i] * one.shown
+			for k := range c.Values {
+				c.Values[k][i] = one.reads[k].At(f)
+			}
+			for k := range c.Turned {
+				c.Turned[k][i] = one.turnedBy(f, k)
+			}
+		}
+		program.RunColumns(c, made)
+		for i, one := range all {
+			made[i] /= one.shown
+		}
+	}, nil
+}
+
+// turnedBy is how far one of its turns has come.
+func (x *formulaRun) turnedBy(f *mechanism.Frame, k int) float64 {
+	if t := f.Totals[x.turned[k]]; t != nil && !f.Still {
+		return x.phases[k] + t.At(f.Time)
+	}
+	return x.phases[k]
 }
 
 // turn has the rates taken together that the formula turns by.
@@ -202,11 +252,8 @@ func (x *formulaRun) run(f *mechanism.Frame) float64 {
 func (x *formulaRun) drive(f *mechanism.Frame, below float64) float64 {
 	w := x.laid(f)
 	w.Below = below * x.shown
-	for k, total := range x.turned {
-		w.Turned[k] = x.phases[k]
-		if t := f.Totals[total]; t != nil && !f.Still {
-			w.Turned[k] += t.At(f.Time)
-		}
+	for k := range x.turned {
+		w.Turned[k] = x.turnedBy(f, k)
 	}
 	return x.program.Run(w, formula.Stepping{Step: f.Step, Fresh: f.Fresh, Still: f.Still, Kept: x.memory.In(f)}) / x.shown
 }

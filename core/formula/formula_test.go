@@ -308,3 +308,60 @@ func Example() {
 	// 30 * wave(_0 * time + share / 2)
 	// 30.0
 }
+
+// TestColumnsComeToWhatEachTargetComesTo runs random formulas over random targets, in columns and one by one.
+func TestColumnsComeToWhatEachTargetComesTo(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		draw := func(name string) float64 { return rapid.Float64Range(-50, 50).Draw(t, name) }
+		text := drawSum(t, []float64{draw("a"), draw("b")}, 3).text
+		text = "(" + text + ") * share + below - side * rest + (index < 3 ? wave(time) : noise(frame / 7, count)) * moving + outer_index(1) / outer_count(2) + turns(_1 + side)"
+		program, err := formula.Compile(text)
+		if err != nil {
+			t.Skip("longer than a formula may be")
+		}
+		places := make([]formula.Variables, rapid.IntRange(1, 300).Draw(t, "targets"))
+		for i := range places {
+			places[i] = formula.Variables{Rest: draw("rest"), Side: float64(i%3 - 1), Index: float64(i), Count: float64(len(places)), Share: float64(i) / 300, Around: [formula.Outer][2]float64{{float64(i % 5), 5}, {1, 7}, {0, 1}}}
+		}
+		c := program.Columns(places)
+		c.Time, c.Frame, c.Moving = draw("time"), draw("frame"), 1
+		for i := range places {
+			c.Below[i] = draw("below")
+			for k := range c.Values {
+				c.Values[k][i] = float64(k) + float64(i)/7
+			}
+			c.Turned[0][i] = float64(i) * 0.3
+		}
+		out := make([]float64, len(places))
+		program.RunColumns(c, out)
+		w := program.Workspace()
+		for i, v := range places {
+			v.Time, v.Frame, v.Moving, v.Below = c.Time, c.Frame, c.Moving, c.Below[i]
+			w.Variables = v
+			for k := range c.Values {
+				w.Values[k] = c.Values[k][i]
+			}
+			w.Turned[0] = c.Turned[0][i]
+			want := program.Run(w, formula.Stepping{})
+			require.True(t, want == out[i] || math.IsNaN(want) && math.IsNaN(out[i]), "%s for target %d: %g, not %g", text, i, out[i], want)
+		}
+		require.Zero(t, testing.AllocsPerRun(1, func() { program.RunColumns(c, out) }))
+	})
+}
+
+// BenchmarkTenOperationsInColumns is BenchmarkTenOperations for targets that have one formula.
+func BenchmarkTenOperationsInColumns(b *testing.B) {
+	program, err := formula.Compile("((_0 + _1) * _2 - _3 / _4) * ((_1 - _0) / _2 + _3 * _4) - _0")
+	require.NoError(b, err)
+	c := program.Columns(make([]formula.Variables, 10_000))
+	for k, value := range []float64{1.5, 2.5, 3.5, 4.5, 5.5} {
+		for i := range c.Values[k] {
+			c.Values[k][i] = value
+		}
+	}
+	out := make([]float64, 10_000)
+	b.ReportAllocs()
+	for b.Loop() {
+		program.RunColumns(c, out)
+	}
+}

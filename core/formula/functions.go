@@ -27,6 +27,8 @@ var variables = map[string]int{"time": 0, "frame": 1, "below": 2, "rest": 3, "si
 // Places among them that are told apart.
 const (
 	belowAt   = 2
+	restAt    = 3
+	movingAt  = 8
 	timed     = 1<<0 | 1<<1 | 1<<8 // time, frame, moving: a bit for each
 	outerUsed = 1 << 9
 	placed    = 1<<3 | 1<<4 | 1<<5 | 1<<6 | 1<<7 | outerUsed // rest, side, index, count, share, and these of repeats around: a bit for each

@@ -21,53 +21,38 @@ type Workspace struct {
 // Run works a program out in a workspace of its own making. Nothing is allocated. What is divided by zero, say, gives what is not finite.
 func (p *Program) Run(w *Workspace, s Stepping) float64 {
 	r := w.places
-	v := &w.Variables
+	if p.uses != 0 {
+		p.lay(&w.Variables, r)
+	}
+	for k := range p.code {
+		i := &p.code[k]
+		a, b := r[i.a], r[i.b]
+		switch i.op {
+		case opAdd:
+			r[i.into] = a + b
+		case opSubtract:
+			r[i.into] = a - b
+		case opMultiply:
+			r[i.into] = a * b
+		case opDivide:
+			r[i.into] = a / b
+		case opLag:
+			r[i.into] = s.lag(s.Kept[i.memory:i.memory+2], a, b)
+		default:
+			r[i.into] = one(i.op, a, b, r[i.c])
+		}
+	}
+	return r[p.out]
+}
+
+// lay lays the variables in their places.
+func (p *Program) lay(v *Variables, r []float64) {
 	r[0], r[1], r[2], r[3], r[4], r[5], r[6], r[7], r[8] = v.Time, v.Frame, v.Below, v.Rest, v.Side, v.Index, v.Count, v.Share, v.Moving
 	if p.uses&outerUsed != 0 {
 		for k, around := range v.Around {
 			copy(r[outerAt+2*k:], around[:])
 		}
 	}
-	for k := range p.code {
-		i := &p.code[k]
-		a, b := r[i.a], r[i.b]
-		var made float64
-		switch i.op {
-		case opAdd:
-			made = a + b
-		case opSubtract:
-			made = a - b
-		case opMultiply:
-			made = a * b
-		case opDivide:
-			made = a / b
-		case opNegate:
-			made = -a
-		case opLess:
-			made = truth(a < b)
-		case opAtMost:
-			made = truth(a <= b)
-		case opEqual:
-			made = truth(a == b)
-		case opNot:
-			made = 1 - a
-		case opAnd:
-			made = a * b
-		case opOr:
-			made = max(a, b)
-		case opChoose:
-			made = r[i.c]
-			if a != 0 {
-				made = b
-			}
-		case opLag:
-			made = s.lag(s.Kept[i.memory:i.memory+2], a, b)
-		default:
-			made = work(i.op, a, b, r[i.c])
-		}
-		r[i.into] = made
-	}
-	return r[p.out]
 }
 
 func truth(is bool) float64 {
@@ -77,9 +62,28 @@ func truth(is bool) float64 {
 	return 0
 }
 
-// work is the operations that take more than a few cycles.
-func work(o op, a, b, c float64) float64 {
+// one is an operation on single numbers, where it remembers nothing.
+func one(o op, a, b, c float64) float64 {
 	switch o {
+	case opNegate:
+		return -a
+	case opLess:
+		return truth(a < b)
+	case opAtMost:
+		return truth(a <= b)
+	case opEqual:
+		return truth(a == b)
+	case opNot:
+		return 1 - a
+	case opAnd:
+		return a * b
+	case opOr:
+		return max(a, b)
+	case opChoose:
+		if a != 0 {
+			return b
+		}
+		return c
 	case opPower:
 		return math.Pow(a, b)
 	case opRemainder:

@@ -31,6 +31,18 @@ type Written interface {
 	Order(index, count int) parameter.Set
 }
 
+// Together is a kind of driver that works many values out in one go, by columns, faster than one by one and to the same bits.
+type Together interface {
+	DriverKind
+	// Alike is the same text for drivers that may work together; empty for one that works alone, as one with memory must.
+	Alike(rig.Driver) string
+	// PrepareTogether returns how drivers work that are alike, each prepared by itself before.
+	PrepareTogether([]*DriverBench) (DriveAll, error)
+}
+
+// DriveAll makes numbers of what stands below each, as Drive does of one.
+type DriveAll func(f *Frame, below, made []float64)
+
 // Curved is a kind of driver whose parameters draw a curve, from what it reads to what it makes, in the units that people see.
 type Curved interface {
 	DriverKind
@@ -53,6 +65,7 @@ type Drive func(f *Frame, below float64) float64
 type DriverBench struct {
 	Driver   rig.Driver
 	Settings parameter.Set // its parameters, complete
+	Prepared any           // what Prepare keeps for PrepareTogether
 
 	bench *Bench
 	slot  int // of what it drives
@@ -142,7 +155,7 @@ func (b *DriverBench) Also(r Resource) { b.task.Reads = append(b.task.Reads, r) 
 
 // Finding declares something that the driver may notice while it works, and returns its index in Frame.Findings.
 func (b *DriverBench) Finding(text string) int {
-	at := b.bench.FindingOf(b.task.Subject, b.bench.Document.NameOfValue(b.Driver.Drives)+" "+text)
+	at := b.bench.FindingOf(b.Driver.Drives.Of, b.bench.Document.NameOfValue(b.Driver.Drives)+" "+text)
 	b.task.Raises = append(b.task.Raises, at)
 	return at
 }

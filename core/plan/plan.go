@@ -65,9 +65,12 @@ func BuildExpanded(expansion *repeat.Expansion, kinds mechanism.Registry, before
 	if err != nil {
 		return nil, err
 	}
+	if p, loop, err := build(expansion, kinds, layout, nil, true, before); err == nil && loop == nil {
+		return p, nil
+	}
 	var late []mechanism.Late
-	for {
-		p, loop, err := build(expansion, kinds, layout, late, before)
+	for { // what is worked out together may wait for itself where each alone would not
+		p, loop, err := build(expansion, kinds, layout, late, false, before)
 		if err != nil || loop == nil {
 			return p, err
 		}
@@ -79,8 +82,8 @@ func BuildExpanded(expansion *repeat.Expansion, kinds mechanism.Registry, before
 	}
 }
 
-// build plans a document in which some values are read a step late. A loop that is left comes back by itself.
-func build(expansion *repeat.Expansion, kinds mechanism.Registry, layout mechanism.Layout, late []mechanism.Late, before *Plan) (*Plan, *loop, error) {
+// build plans a document in which some values are read a step late, and, with together, those that are driven alike are made in one go. A loop that is left comes back by itself.
+func build(expansion *repeat.Expansion, kinds mechanism.Registry, layout mechanism.Layout, late []mechanism.Late, together bool, before *Plan) (*Plan, *loop, error) {
 	document := expansion.Document
 	bench := mechanism.NewBench(document, layout)
 	if before != nil {
@@ -93,11 +96,17 @@ func build(expansion *repeat.Expansion, kinds mechanism.Registry, layout mechani
 	if err != nil {
 		return nil, nil, err
 	}
+	of := map[int]string{}
+	if together {
+		if of, err = crowds(order, stacks, kinds); err != nil {
+			return nil, nil, err
+		}
+	}
 	owners, err := lay(bench, kinds)
 	if err != nil {
 		return nil, nil, err
 	}
-	values, err := addDrivers(bench, order, stacks, kinds)
+	values, err := addDrivers(bench, order, stacks, of, kinds)
 	if err != nil {
 		return nil, nil, err
 	}

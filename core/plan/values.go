@@ -3,7 +3,6 @@ package plan
 import (
 	"fmt"
 
-	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
 	"myriapod/core/rig"
 )
@@ -44,18 +43,27 @@ func markDriven(bench *mechanism.Bench) (order []int, stacks map[int][]rig.Drive
 }
 
 // addDrivers lays a task on the bench for every value that something drives.
-func addDrivers(bench *mechanism.Bench, order []int, stacks map[int][]rig.Driver, registry mechanism.Registry) (values map[int]*driven, err error) {
+// Those in of are made together.
+func addDrivers(bench *mechanism.Bench, order []int, stacks map[int][]rig.Driver, of map[int]string, registry mechanism.Registry) (values map[int]*driven, err error) {
 	values = map[int]*driven{}
+	benches, tasks := map[int]*mechanism.DriverBench{}, map[string]*mechanism.Task{}
 	for _, slot := range order {
 		v := &driven{slot: slot, value: bench.Layout.Values[slot]}
 		name := bench.Document.NameOfValue(v.value.Address)
-		task := mechanism.Task{Subject: v.value.Address.Of, Run: v.run, Writes: []mechanism.Resource{{Kind: mechanism.ValueOf, Index: slot}}}
+		task := &mechanism.Task{Subject: v.value.Address.Of, Run: v.run, Writes: []mechanism.Resource{{Kind: mechanism.ValueOf, Index: slot}}}
+		alike, crowded := of[slot]
+		if crowded && tasks[alike] == nil {
+			tasks[alike] = &mechanism.Task{Subject: task.Subject}
+		}
+		if crowded {
+			task = tasks[alike]
+		}
 		for _, driver := range stacks[slot] {
 			kind, declared, err := registry.FindDriver(driver.Kind)
 			if err != nil {
 				return nil, err
 			}
-			b, err := bench.NewDriverBench(driver, declared, slot, &task)
+			b, err := bench.NewDriverBench(driver, declared, slot, task)
 			if err != nil {
 				return nil, fmt.Errorf("%s: %w", name, err)
 			}
@@ -64,14 +72,17 @@ func addDrivers(bench *mechanism.Bench, order []int, stacks map[int][]rig.Driver
 				return nil, fmt.Errorf("%s: %w", name, err)
 			}
 			v.layers = append(v.layers, layer{driver.ID, b.Number(mechanism.InfluenceKey), drive})
+			benches[slot] = b
 		}
 		values[slot] = v
-		v.held = bench.FindingOf(task.Subject, fmt.Sprintf("What drives %s asks for more than its limits or lock let through; widen them, or drive it less.", name))
-		v.lost = bench.FindingOf(task.Subject, fmt.Sprintf("What drives %s makes no number of it, and it stays as it is without; look at its drivers.", name))
+		v.held = bench.FindingOf(v.value.Address.Of, fmt.Sprintf("What drives %s asks for more than its limits or lock let through; widen them, or drive it less.", name))
+		v.lost = bench.FindingOf(v.value.Address.Of, fmt.Sprintf("What drives %s makes no number of it, and it stays as it is without; look at its drivers.", name))
 		task.Raises = append(task.Raises, v.held, v.lost)
-		bench.Tasks = append(bench.Tasks, task)
+		if !crowded {
+			bench.Tasks = append(bench.Tasks, *task)
+		}
 	}
-	return values, nil
+	return values, layCrowds(bench, order, of, values, benches, tasks, registry)
 }
 
 // addMeasures lays a task on the bench for every measure.
@@ -92,12 +103,19 @@ func addMeasures(bench *mechanism.Bench, registry mechanism.Registry) error {
 
 // run makes the value. Every driver works, as it may have to remember; how much of it counts is its influence.
 func (v *driven) run(f *mechanism.Frame) {
-	value := f.Inputs[v.slot]
+	value, lost := f.Inputs[v.slot], false
 	for i := range v.layers {
-		var lost bool
-		if value, lost = v.layers[i].on(f, value); lost {
-			f.Findings[v.lost] = true
-		}
+		var none bool
+		value, none = v.layers[i].on(f, value)
+		lost = lost || none
+	}
+	v.hold(f, value, lost)
+}
+
+// hold has limits and locks hold what drivers made.
+func (v *driven) hold(f *mechanism.Frame, value float64, lost bool) {
+	if lost {
+		f.Findings[v.lost] = true
 	}
 	held := v.value.State.Within(mechanism.Bounded(value), v.value.Rest)
 	f.Findings[v.held] = held != value
@@ -107,15 +125,10 @@ func (v *driven) run(f *mechanism.Frame) {
 // on lets a driver work on what stands below it. lost tells that it made no number.
 func (l *layer) on(f *mechanism.Frame, below float64) (value float64, lost bool) {
 	made, share := l.drive(f, below), l.influence.At(f)
-	switch {
-	case share == 0:
+	if share == 0 {
 		return below, false
-	case !geometry.Finite(made):
-		return below, true
-	case share == 1:
-		return made, false
 	}
-	return below + share*(made-below), false
+	return mixed(below, made, share)
 }
 
 // Layer is what one driver made of a number.

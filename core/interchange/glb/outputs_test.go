@@ -114,7 +114,9 @@ func (f faceless) Weights(hash string, joints int) (*skin.Weights, error) {
 
 func (f faceless) Blob(string) ([]byte, error) { return nil, errors.New("no such data") }
 
-func (f faceless) Deltas(string, int) (*mesh.Deltas, error) { return nil, errors.New("no such deltas") }
+func (f faceless) Deltas(hash string, vertices int) (*mesh.Deltas, error) {
+	return f.weights.Deltas(hash, vertices)
+}
 
 func memoryOf(t testing.TB) edit.Memory {
 	specimen, err := demo.Find("quillwick")
