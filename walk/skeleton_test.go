@@ -43,8 +43,8 @@ func TestARiggedModelComesInAndPlays(t *testing.T) {
 	p.wait("the imported specimen", `location.pathname.startsWith("/specimen/")`)
 	p.settled()
 	d := a.specimen(t, p.presentID()).Document
-	assert.Equal(t, 9, len(d.Parts))
-	assert.Equal(t, 9, len(d.Bindings))
+	assert.Equal(t, 11, len(d.Parts))
+	assert.Equal(t, 11, len(d.Bindings))
 	assert.Equal(t, 36, len(d.Joints))
 	require.Equal(t, 1, len(d.Clips))
 	assert.Equal(t, 24, d.Clips[0].End)

@@ -109,7 +109,7 @@ func TestTenSteps(t *testing.T) {
 	p.wait("the imported specimen", `location.pathname.startsWith("/specimen/")`)
 	p.settled()
 	id := p.presentID()
-	require.Len(t, a.specimen(t, id).Document.Parts, 9)
+	require.Len(t, a.specimen(t, id).Document.Parts, 11)
 	p.button("Model")
 	view("model")
 
@@ -150,7 +150,7 @@ func TestTenSteps(t *testing.T) {
 	p.button("Bind all along")
 	p.settled()
 	assert.Less(t, evaluate[float64](p, `Number(document.querySelector("[data-drift]").dataset.vertexDrift)`), 2e-6)
-	require.Len(t, a.specimen(t, id).Document.Bindings, 9)
+	require.Len(t, a.specimen(t, id).Document.Bindings, 11)
 	view("skin")
 
 	// 6. A control is dragged: the skeleton follows live, and springs back when let go.

@@ -13,6 +13,7 @@ import (
 	"myriapod/core/mechanism/wave"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
+	"myriapod/core/skin"
 )
 
 // Joints of Old Brindle's families.
@@ -156,7 +157,9 @@ func turnsOnly(pattern string, count int) func(*rig.Document) edit.Edit {
 // brindleBindings binds the body along its three families, the legs to their joints, and what is carried to where it is carried.
 func brindleBindings() []func(*rig.Document) edit.Edit {
 	bind := func(parts, joints func(*rig.Document) []string) func(*rig.Document) edit.Edit {
-		return func(d *rig.Document) edit.Edit { return &edit.Bind{Parts: parts(d), Joints: joints(d), Blend: 1.5} }
+		return func(d *rig.Document) edit.Edit {
+			return &edit.Bind{Parts: parts(d), Joints: joints(d), Method: string(skin.Heat)}
+		}
 	}
 	list := func(names ...string) func(*rig.Document) []string {
 		return func(d *rig.Document) []string {

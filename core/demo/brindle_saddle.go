@@ -12,6 +12,7 @@ import (
 	"myriapod/core/mesh"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
+	"myriapod/core/skin"
 )
 
 // brindleSeat is where the saddle sits, a share of the body from the snout.
@@ -57,7 +58,7 @@ func brindleSaddled() []func(*rig.Document) edit.Edit {
 			}
 		},
 		func(d *rig.Document) edit.Edit {
-			return &edit.Bind{Parts: []string{named(d, "saddle")}, Joints: []string{named(d, "saddle_joint")}, Blend: 1.5}
+			return &edit.Bind{Parts: []string{named(d, "saddle")}, Joints: []string{named(d, "saddle_joint")}, Method: string(skin.Heat)}
 		},
 	}
 }

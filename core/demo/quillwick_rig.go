@@ -10,6 +10,7 @@ import (
 	"myriapod/core/mechanism/wave"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
+	"myriapod/core/skin"
 )
 
 // quillwickJoints is how many joints the spine has.
@@ -46,7 +47,7 @@ func quillwickMoving() []func(*rig.Document) edit.Edit {
 		func(d *rig.Document) edit.Edit {
 			return &edit.Bind{
 				Parts:  ids(d.Parts, func(p rig.Part) string { return p.ID }),
-				Joints: ids(d.Joints, func(j rig.Joint) string { return j.ID }), Blend: 1.5,
+				Joints: ids(d.Joints, func(j rig.Joint) string { return j.ID }), Method: string(skin.Heat),
 			}
 		},
 		func(d *rig.Document) edit.Edit {
@@ -84,7 +85,7 @@ const quillwickFinJoints = 4
 
 func finBound(side string) func(*rig.Document) edit.Edit {
 	return func(d *rig.Document) edit.Edit {
-		return &edit.Bind{Parts: []string{named(d, "fin_"+side)}, Joints: numbered(d, "fin_"+side+"_%d", 1, quillwickFinJoints), Blend: 1.5}
+		return &edit.Bind{Parts: []string{named(d, "fin_"+side)}, Joints: numbered(d, "fin_"+side+"_%d", 1, quillwickFinJoints), Method: string(skin.Heat)}
 	}
 }
 

@@ -14,6 +14,7 @@ import (
 	"myriapod/core/mesh"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
+	"myriapod/core/skin"
 )
 
 // Sedge's tendrils stand in a ring around its bulb, which has its middle at this height, in metres.
@@ -109,14 +110,14 @@ func sedgeRigged() []func(*rig.Document) edit.Edit {
 			}
 		},
 		func(d *rig.Document) edit.Edit {
-			return &edit.Bind{Parts: []string{named(d, "bulb"), named(d, "roots")}, Joints: numbered(d, "bulb_%d", 1, 3), Blend: 1.5}
+			return &edit.Bind{Parts: []string{named(d, "bulb"), named(d, "roots")}, Joints: numbered(d, "bulb_%d", 1, 3), Method: string(skin.Heat)}
 		},
 	}
 	for n := 1; n <= sedgeTendrils; n++ {
 		steps = append(steps, func(d *rig.Document) edit.Edit {
 			return &edit.Bind{
 				Parts:  []string{named(d, fmt.Sprintf("stem_%d", n)), named(d, fmt.Sprintf("bud_%d", n))},
-				Joints: numbered(d, fmt.Sprintf("tendril_%d_%%02d", n), 1, sedgeJoints), Blend: 1.5,
+				Joints: numbered(d, fmt.Sprintf("tendril_%d_%%02d", n), 1, sedgeJoints), Method: string(skin.Heat),
 			}
 		})
 	}

@@ -10,6 +10,7 @@ import (
 	"myriapod/core/mechanism/step"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
+	"myriapod/core/skin"
 )
 
 // tallowRigged builds one leg, and so all forty-four, a trunk and a feeler, and binds them.
@@ -81,7 +82,7 @@ func tallowBindings() []func(*rig.Document) edit.Edit {
 			for i, part := range parts {
 				ids[i] = named(d, part)
 			}
-			return &edit.Bind{Parts: ids, Joints: joints(d), Blend: 1.5, Alike: alike}
+			return &edit.Bind{Parts: ids, Joints: joints(d), Method: string(skin.Heat), Alike: alike}
 		}
 	}
 	list := func(pattern string, from, to int) func(*rig.Document) []string {

@@ -8,6 +8,7 @@ import (
 
 	"github.com/go-gl/mathgl/mgl64"
 
+	"myriapod/core/mesh"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
 	"myriapod/core/skin"
@@ -16,12 +17,13 @@ import (
 // AlongChain is the name of the binding method that blends along chains.
 const AlongChain = "along chain"
 
-// Bind attaches parts to joints with smooth weights blended along the chain. A part that is bound already is bound anew. Nothing
+// Bind attaches parts to joints with smooth weights: by the balance of heat over the surface, by distance, or along the chain. A part that is bound already is bound anew. Nothing
 // moves by it.
 type Bind struct {
 	Parts  []string `json:"parts"`
 	Joints []string `json:"joints"`
-	Blend  float64  `json:"blend,omitempty"` // how far a joint hands over to the next, in bones to each side
+	Method string   `json:"method,omitempty"` // how weights are worked out; empty for along the chain
+	Blend  float64  `json:"blend,omitempty"`  // along the chain: how far a joint hands over to the next, in bones to each side
 	// Alike binds parts that are named alike as well, each to the joints that are named so: with leg_L01 to leg_L01_1 and leg_L01_2 also
 	// leg_R07 to leg_R07_1 and leg_R07_2.
 	Alike bool `json:"alike,omitempty"`
@@ -29,10 +31,29 @@ type Bind struct {
 
 // BindParameters declares what a binding takes, for edits and the interface.
 func BindParameters() parameter.Declared {
-	return parameter.Declared{{
-		Key: "blend", Title: "Blend, in bones", Type: parameter.Number, Min: skin.LeastBlend, Max: skin.MostBlend,
-		Default: parameter.OfNumber(skin.MostBlend), Help: "How far a joint hands over to the next, in bones to each side.",
-	}}
+	return parameter.Declared{
+		{
+			Key: "method", Title: "Weights by", Type: parameter.Choice, Choices: []string{string(skin.Heat), string(skin.Distance), AlongChain, string(skin.Nearest)},
+			Default: parameter.OfChoice(string(skin.Heat)),
+			Help:    "Heat spreads over the surface from the joints near it; distance goes through the volume; along a chain each bone hands over to the next; nearest gives every vertex to one joint.",
+		},
+		{
+			Key: "blend", Title: "Blend, in bones", Type: parameter.Number, Min: skin.LeastBlend, Max: skin.MostBlend,
+			Default: parameter.OfNumber(skin.MostBlend), Help: "Along a chain: how far a joint hands over to the next, in bones to each side.",
+		},
+	}
+}
+
+// settings are what the edit takes, where something is left out as it was before there was a choice.
+func (e *Bind) settings() (method string, blend float64, err error) {
+	method, blend = e.Method, e.Blend
+	if method == "" {
+		method = AlongChain
+	}
+	if method != AlongChain && blend == 0 {
+		blend = skin.MostBlend
+	}
+	return method, blend, BindParameters().Check(parameter.Set{"method": parameter.OfChoice(method), "blend": parameter.OfNumber(blend)})
 }
 
 func (*Bind) builds() {}
@@ -63,7 +84,8 @@ func (e *Bind) Apply(c *Context, d *rig.Document) error {
 	if len(e.Parts) == 0 {
 		return errors.New("no part is chosen; choose the parts to bind")
 	}
-	if err := BindParameters().Check(parameter.Set{"blend": parameter.OfNumber(e.Blend)}); err != nil {
+	method, blend, err := e.settings()
+	if err != nil {
 		return err
 	}
 	pairs := []pair{}
@@ -77,10 +99,17 @@ func (e *Bind) Apply(c *Context, d *rig.Document) error {
 		}
 	}
 	taken := hungElsewhere(d, pairs)
+	made, err := weigh(c, d, pairs, method, blend)
+	if err != nil {
+		return err
+	}
 	for i, p := range pairs {
-		err := e.bind(c, d, p, func(share float64) bool { return c.progress((float64(i) + share) / float64(len(pairs))) })
-		if err != nil {
-			return err
+		d.Bindings = slices.DeleteFunc(d.Bindings, func(b rig.Binding) bool { return b.Part == p.part })
+		d.Bindings = append(d.Bindings, rig.Binding{
+			ID: d.TakeID("b"), Part: p.part, Joints: slices.Clone(p.joints), Method: method, Blend: blend, Weights: c.Keep(made[i].Weights.Encode()),
+		})
+		for _, told := range made[i].Told {
+			c.tell("%s: %s.", d.NameOf(p.part), told)
 		}
 	}
 	if len(pairs) > len(e.Parts) {
@@ -148,25 +177,97 @@ func alike(d *rig.Document, id string, joints, except []string) (list []pair) {
 	return list
 }
 
-// bind makes the weights of one part.
-func (e *Bind) bind(c *Context, d *rig.Document, p pair, progress func(float64) bool) error {
-	bones, err := bonesOf(d, p.joints)
-	if err != nil {
-		return err
+// weigh works the weights of parts out. Parts that go with the same joints are seen together, as a piece of one may sit on another.
+func weigh(c *Context, d *rig.Document, pairs []pair, method string, blend float64) ([]skin.Bound, error) {
+	made, done := make([]skin.Bound, len(pairs)), 0
+	for i := range pairs {
+		if made[i].Weights != nil {
+			continue
+		}
+		var group []int
+		for k := i; k < len(pairs); k++ {
+			if made[k].Weights == nil && slices.Equal(pairs[k].joints, pairs[i].joints) {
+				group = append(group, k)
+			}
+		}
+		surfaces := make([]*mesh.Mesh, len(group))
+		for k, at := range group {
+			var err error
+			if surfaces[k], err = c.surfaces().Mesh(d.Part(pairs[at].part).Mesh); err != nil {
+				return nil, err
+			}
+		}
+		progress := func(share float64) bool {
+			return c.progress((float64(done) + share*float64(len(group))) / float64(len(pairs)))
+		}
+		bound, err := weighGroup(d, pairs[i].joints, surfaces, method, blend, progress)
+		if err != nil {
+			return nil, err
+		}
+		for k, at := range group {
+			made[at] = bound[k]
+		}
+		done += len(group)
 	}
-	surface, err := c.surfaces().Mesh(d.Part(p.part).Mesh)
-	if err != nil {
-		return err
+	return made, nil
+}
+
+// weighGroup works the weights of surfaces out that go with the same joints.
+func weighGroup(d *rig.Document, joints []string, surfaces []*mesh.Mesh, method string, blend float64, progress func(float64) bool) ([]skin.Bound, error) {
+	if method != AlongChain {
+		segments, err := segmentsOf(d, joints)
+		if err != nil {
+			return nil, err
+		}
+		return skin.BindAll(skin.Method(method), surfaces, segments, len(joints), progress)
 	}
-	weights, err := skin.BindAlong(surface, bones, e.Blend, progress)
+	bones, err := bonesOf(d, joints)
 	if err != nil {
-		return err
+		return nil, err
 	}
-	d.Bindings = slices.DeleteFunc(d.Bindings, func(b rig.Binding) bool { return b.Part == p.part })
-	d.Bindings = append(d.Bindings, rig.Binding{
-		ID: d.TakeID("b"), Part: p.part, Joints: slices.Clone(p.joints), Method: AlongChain, Blend: e.Blend, Weights: c.Keep(weights.Encode()),
-	})
-	return nil
+	made := make([]skin.Bound, len(surfaces))
+	for i, surface := range surfaces {
+		made[i].Weights, err = skin.BindAlong(surface, bones, blend, func(share float64) bool { return progress((float64(i) + share) / float64(len(surfaces))) })
+		if err != nil {
+			return nil, err
+		}
+	}
+	return made, nil
+}
+
+// onward is how far the last joint of a chain reaches on, in lengths of the bone before it.
+const onward = 0.5
+
+// segmentsOf lists the stretches that joints move the skin around: from each to those that hang on it, and onward from the last ones.
+func segmentsOf(d *rig.Document, joints []string) (segments []skin.Segment, err error) {
+	if len(joints) == 0 {
+		return nil, errors.New("no joint is chosen; choose those that the parts are to follow")
+	}
+	index, last := make(map[string]int, len(joints)), make([]bool, len(joints))
+	for i, id := range joints {
+		if d.Joint(id) == nil {
+			return nil, missing("joint", id)
+		}
+		index[id], last[i] = i, true
+	}
+	for _, id := range joints {
+		if parent, ok := index[d.Joint(id).Parent]; ok {
+			last[parent] = false
+			segments = append(segments, skin.Segment{Joint: parent, From: d.Joint(joints[parent]).Position, To: d.Joint(id).Position})
+		}
+	}
+	for i, id := range joints {
+		if at := d.Joint(id); last[i] {
+			to := at.Position
+			if parent := d.Joint(at.Parent); parent != nil {
+				if _, ok := index[parent.ID]; ok {
+					to = to.Add(at.Position.Sub(parent.Position).Mul(onward))
+				}
+			}
+			segments = append(segments, skin.Segment{Joint: i, From: at.Position, To: to})
+		}
+	}
+	return segments, nil
 }
 
 // bonesOf lists the bones of joints: from each to its first child among them.

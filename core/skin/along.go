@@ -24,43 +24,65 @@ const (
 	MostBlend  = 1.5
 )
 
-// BindAlong returns smooth weights blended along chains: every vertex is projected on its nearest bone, and each joint gets the
-// share that its own bone has of a smooth bump around that place, blend bones wide to each side. The shares sum to one by
-// construction. progress is told the share done and may stop the work by returning false.
+// BindAlong returns smooth weights blended along chains: every vertex is projected on its nearest bone, and on those that are nearly as near by so much less, and each joint gets the
+// share that its own bone has of a smooth bump around that place, blend bones wide to each side. So nothing steps across a bend, where one bone takes over from another. progress is told the share done and may stop the work by returning false.
 func BindAlong(surface *mesh.Mesh, bones []Bone, blend float64, progress func(float64) bool) (*Weights, error) {
 	if len(bones) == 0 {
 		return nil, errors.New("there are no joints to bind to; choose at least one")
 	}
-	weights := NewWeights(surface.VertexCount())
+	t, sums := newTop(surface.VertexCount()), make([]float64, len(bones))
+	away, along := make([]float64, len(bones)), make([]float64, len(bones))
 	joints, values := make([]int, 0, 8), make([]float64, 0, 8)
 	for vertex := range surface.VertexCount() {
 		if vertex%512 == 0 && !progress(float64(vertex)/float64(surface.VertexCount())) {
 			return nil, ErrStopped
 		}
-		bone, along := nearestBone(bones, surface.Vertex(vertex))
-		joints, values = shareAlong(bones, bone, along, blend, joints[:0], values[:0])
-		weights.Set(vertex, joints, values)
+		nearest := fromBones(bones, surface.Vertex(vertex), away, along)
+		for bone, d := range away {
+			near := nearly(nearest, d)
+			if near == 0 {
+				continue
+			}
+			joints, values = shareAlong(bones, bone, along[bone], blend, joints[:0], values[:0])
+			for k, joint := range joints {
+				sums[joint] += near * values[k]
+			}
+		}
+		for joint, sum := range sums {
+			t.offer(vertex, joint, sum)
+			sums[joint] = 0
+		}
 	}
-	return weights, nil
+	return t.weights(), nil
+}
+
+// nearly is how much counts of what is a distance away, beside the nearest: all of that, and less and less of what is farther.
+func nearly(nearest, away float64) float64 {
+	if away <= nearest {
+		return 1
+	}
+	return math.Max(0, math.Pow(nearest/away, evenly)-leastShare)
 }
 
 // ErrStopped tells that the caller stopped the work.
 var ErrStopped = errors.New("it was stopped; nothing was changed")
 
-// nearestBone returns the bone nearest to p and how far along it, 0 to 1, p projects.
-func nearestBone(bones []Bone, p mgl64.Vec3) (bone int, along float64) {
-	nearest := math.Inf(1)
+// fromBones writes how far p is from each bone and how far along it, 0 to 1, p projects, and returns the least distance.
+func fromBones(bones []Bone, p mgl64.Vec3, away, along []float64) (nearest float64) {
+	nearest = math.Inf(1)
 	for i, b := range bones {
 		axis := b.To.Sub(b.From)
-		share := 0.0
+		along[i] = 0
 		if square := axis.Dot(axis); square > 0 {
-			share = math.Min(1, math.Max(0, p.Sub(b.From).Dot(axis)/square))
+			along[i] = math.Min(1, math.Max(0, p.Sub(b.From).Dot(axis)/square))
 		}
-		if d := p.Sub(b.From.Add(axis.Mul(share))).Len(); d < nearest {
-			nearest, bone, along = d, i, share
+		away[i] = p.Sub(b.From.Add(axis.Mul(along[i]))).Len()
+		if extent(b) == 0 { // what has no length takes no share
+			away[i] = math.Inf(1)
 		}
+		nearest = math.Min(nearest, away[i])
 	}
-	return bone, along
+	return nearest
 }
 
 // shareAlong lists the joints around a place and their shares: the bump's integral over each joint's bone. The bone at either end of

@@ -215,3 +215,31 @@ func TestNormalsStandUprightOnWhatIsStretched(t *testing.T) {
 		require.InDelta(t, 1, now.Normalize().Dot(at(normals, 0)), 2e-4)
 	})
 }
+
+// TestNothingStepsAcrossABend goes round the inside of a sharp bend, where one bone takes over from another far along both.
+func TestNothingStepsAcrossABend(t *testing.T) {
+	bent := []skin.Bone{
+		{From: mgl64.Vec3{-3, 0, 0}, To: mgl64.Vec3{-1.5, 0, 0}, Next: 1, Before: -1},
+		{From: mgl64.Vec3{-1.5, 0, 0}, To: mgl64.Vec3{}, Next: 2, Before: 0},
+		{From: mgl64.Vec3{}, To: mgl64.Vec3{0, -1.5, 0}, Next: 3, Before: 1},
+		{From: mgl64.Vec3{0, -1.5, 0}, To: mgl64.Vec3{0, -3, 0}, Next: -1, Before: 2},
+	}
+	const steps = 4000
+	way := &mesh.Mesh{}
+	for i := range steps {
+		sine, cosine := math.Sincos(math.Pi / 2 * (1 + float64(i)/steps))
+		way.Positions = append(way.Positions, float32(1.9*cosine), float32(-1.9*sine+0*cosine), 0)
+	}
+	w, err := skin.BindAlong(way, bent, 1, proceed)
+	require.NoError(t, err)
+	for v := 1; v < steps; v++ {
+		now, before := map[uint16]float32{}, map[uint16]float32{}
+		for k := range skin.Influences {
+			now[w.Joints[4*v+k]] += w.Values[4*v+k]
+			before[w.Joints[4*v-4+k]] += w.Values[4*v-4+k]
+		}
+		for joint, value := range now {
+			require.InDelta(t, before[joint], value, 0.01, "vertex %d", v)
+		}
+	}
+}
