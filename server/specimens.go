@@ -14,6 +14,7 @@ import (
 	"myriapod/core/evaluate"
 	"myriapod/core/interchange/rigfile"
 	"myriapod/core/picture"
+	"myriapod/core/skin"
 	"myriapod/core/survey"
 	"myriapod/server/wire"
 	"myriapod/shelf"
@@ -294,6 +295,9 @@ func (s *Server) history(w http.ResponseWriter, r *http.Request) {
 // blob serves heavy data, which never changes under its hash.
 func (s *Server) blob(w http.ResponseWriter, r *http.Request) {
 	data, err := s.shelf.Store.Blob(chi.URLParam(r, "hash"))
+	if err == nil {
+		data, err = skin.Whole(data, s.shelf.Store.Blob)
+	}
 	if errors.Is(err, store.ErrDamaged) || errors.Is(err, store.ErrDisk) {
 		fail(w, err)
 		return

@@ -170,7 +170,7 @@ func (s *Store) Weights(hash string, joints int) (*skin.Weights, error) {
 	if err != nil {
 		return nil, err
 	}
-	return skin.DecodeWeights(data, joints)
+	return skin.ReadWeights(data, joints, s.Blob)
 }
 
 // Deltas implements evaluate.Surfaces.

@@ -206,6 +206,7 @@ var table = map[string]func() Edit{
 	"detach-repeat":      func() Edit { return &DetachRepeat{} },
 	"drop-difference":    func() Edit { return &DropDifference{} },
 	"on-copy":            func() Edit { return &OnCopy{} },
+	"paint-weights":      func() Edit { return &PaintWeights{} },
 	"bind":               func() Edit { return &Bind{} },
 	"bind-rigid":         func() Edit { return &BindRigid{} },
 	"hand-up-weights":    func() Edit { return &HandUpWeights{} },

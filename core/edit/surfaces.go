@@ -25,7 +25,7 @@ func (f fresh) Mesh(hash string) (*mesh.Mesh, error) {
 
 func (f fresh) Weights(hash string, joints int) (*skin.Weights, error) {
 	if data, ok := f.context.Blobs[hash]; ok {
-		return skin.DecodeWeights(data, joints)
+		return skin.ReadWeights(data, joints, f.Blob)
 	}
 	if f.context.Surfaces == nil {
 		return nil, fmt.Errorf("there is no table of weights %.12s", hash)
@@ -71,7 +71,7 @@ func (m Memory) Weights(hash string, joints int) (*skin.Weights, error) {
 	if !ok {
 		return nil, fmt.Errorf("there is no table of weights %.12s", hash)
 	}
-	return skin.DecodeWeights(data, joints)
+	return skin.ReadWeights(data, joints, m.Blob)
 }
 
 // Deltas implements evaluate.Surfaces.

@@ -81,6 +81,14 @@ func (w *Weights) Encode() []byte {
 
 // DecodeWeights reads what Encode wrote and checks it against the number of joints of its binding.
 func DecodeWeights(data []byte, joints int) (*Weights, error) {
+	w, err := decode(data)
+	if err != nil {
+		return nil, err
+	}
+	return w, w.Validate(joints)
+}
+
+func decode(data []byte) (*Weights, error) {
 	if len(data) < 8 || string(data[:4]) != storedMagic {
 		return nil, fmt.Errorf("stored weights: they do not begin with %s", storedMagic)
 	}
@@ -95,7 +103,7 @@ func DecodeWeights(data []byte, joints int) (*Weights, error) {
 			return nil, fmt.Errorf("stored weights: %w", err)
 		}
 	}
-	return w, w.Validate(joints)
+	return w, nil
 }
 
 // Validate tells what is wrong with the table: joints past the binding's list, or weights that are not finite, are negative, or do

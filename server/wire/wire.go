@@ -6,11 +6,13 @@ import (
 
 	"github.com/go-gl/mathgl/mgl64"
 
+	"myriapod/core/edit"
 	"myriapod/core/evaluate"
 	"myriapod/core/findings"
 	"myriapod/core/interchange/glb"
 	"myriapod/core/match"
 	"myriapod/core/mechanism"
+	"myriapod/core/mesh"
 	"myriapod/core/parameter"
 	"myriapod/core/pick"
 	"myriapod/core/repeat"
@@ -180,6 +182,10 @@ type Ask struct {
 	Joint  string       `json:"joint,omitempty"`
 	Number *rig.Address `json:"number,omitempty"`
 
+	// Paint is a dab of a brush, with its stroke without dabs: where the ray given by Origin and Direction meets the part as it is posed. Begin tells that a new stroke begins.
+	Paint *edit.PaintWeights `json:"paint,omitempty"`
+	Begin bool               `json:"begin,omitempty"`
+
 	// A match: the mechanism that is to take charge of its joints as they stand.
 	Mechanism string `json:"mechanism,omitempty"`
 
@@ -187,6 +193,16 @@ type Ask struct {
 	Control string      `json:"control,omitempty"`
 	Value   float64     `json:"value,omitempty"`
 	Dial    rig.Channel `json:"dial,omitempty"` // which dial switches it: that of its spaces when it is left out
+}
+
+// Painted is what a dab changed: the vertices, and for each four joints, as places in the binding's list, and their weights. Spot is nothing where the ray met nothing.
+type Painted struct {
+	Part     string     `json:"part"`
+	Spot     *mesh.Spot `json:"spot,omitempty"`
+	Joints   []string   `json:"joints"` // of the binding
+	Vertices []int      `json:"vertices"`
+	Places   []uint16   `json:"places"`
+	Values   []float32  `json:"values"`
 }
 
 // HeldMorph is how much of a morph target the page holds mixed in.
@@ -226,7 +242,8 @@ type Tell struct {
 	Joint      string                         `json:"joint,omitempty"`
 	Trace      []evaluate.Mover               `json:"trace,omitempty"`
 	Number     *evaluate.NumberTrace          `json:"number,omitempty"`
-	Texts      map[string]string              `json:"texts,omitempty"`  // of "number": what its drivers are written as, by ID
+	Texts      map[string]string              `json:"texts,omitempty"` // of "number": what its drivers are written as, by ID
+	Painted    *Painted                       `json:"painted,omitempty"`
 	Curves     map[string]mechanism.Answering `json:"curves,omitempty"` // of "number": what its drivers answer, by ID
 	Values     []match.Value                  `json:"values,omitempty"` // channels to hold, of "posed"
 	Left       *match.Left                    `json:"left,omitempty"`   // how far the joints of a matched mechanism miss

@@ -16,7 +16,7 @@ export type Change =
   | { kind: "add-repeat"; name: string; rule: string; sources: Array<string>; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; like?: string; replace?: string; pattern?: string; through?: boolean; stand?: string; ground?: boolean }
   | { kind: "add-swing"; name: string; drives?: Array<Address>; like?: string; on?: string }
   | { kind: "arrange-controls"; mechanism: string; controls: Array<string>; places: Array<number> }
-  | { kind: "bind"; parts: Array<string>; joints: Array<string>; blend?: number; alike?: boolean }
+  | { kind: "bind"; parts: Array<string>; joints: Array<string>; method?: string; blend?: number; alike?: boolean }
   | { kind: "bind-rigid"; parts: Array<string>; joint: string; faces?: Array<number>; alike?: boolean }
   | { kind: "change-channels"; controls: Array<string>; changes: Array<ChannelChange> }
   | { kind: "change-clip"; clip: string; start: number; end: number; loop: boolean; preRoll?: number }
@@ -57,6 +57,7 @@ export type Change =
   | { kind: "on-copy"; edit: Change }
   | { kind: "order-controls"; controls: Array<string>; order: string }
   | { kind: "orient-joints"; joints: Array<string>; aim: boolean; second: string; direction: number[]; roll: number; order?: string }
+  | { kind: "paint-weights"; part: string; joint: string; brush: { stroke: string; reach: number; strength: number; value?: number }; dabs: Array<{ face: number; shares: number[] }>; locked?: Array<string>; mirrored?: boolean }
   | { kind: "pin-end"; mechanism: string; end: string; to?: string }
   | { kind: "place-joints"; places: Array<{ joint: string; position: number[] }> }
   | { kind: "remove-dial"; control: string; name: Channel }

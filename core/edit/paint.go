@@ -1,0 +1,148 @@
+package edit
+
+import (
+	"fmt"
+	"slices"
+
+	"myriapod/core/mesh"
+	"myriapod/core/rig"
+	"myriapod/core/skin"
+)
+
+// MaxDabs is how many dabs one stroke of a brush may have.
+const MaxDabs = 5000
+
+// PaintWeights is one stroke of a brush over a part: dabs that change how much of it goes with a joint. Mirrored paints the joint of the other side on the other half of the part as well.
+type PaintWeights struct {
+	Part     string      `json:"part"`
+	Joint    string      `json:"joint"`
+	Brush    skin.Brush  `json:"brush"`
+	Dabs     []mesh.Spot `json:"dabs"`
+	Locked   []string    `json:"locked,omitempty"` // joints that keep their weights
+	Mirrored bool        `json:"mirrored,omitempty"`
+}
+
+// Title implements Edit.
+func (e *PaintWeights) Title(d *rig.Document) string {
+	return fmt.Sprintf("Paint %s of %s on %s", e.Brush.Stroke, d.NameOf(e.Joint), d.NameOf(e.Part))
+}
+
+// Touches implements Edit.
+func (e *PaintWeights) Touches(*rig.Document) []string { return []string{e.Part} }
+
+// Apply implements Edit.
+func (e *PaintWeights) Apply(c *Context, d *rig.Document) error {
+	if len(e.Dabs) == 0 || len(e.Dabs) > MaxDabs {
+		return fmt.Errorf("a stroke has 1 to %d dabs, not %d; lift the brush now and then", MaxDabs, len(e.Dabs))
+	}
+	p, err := NewPainting(c, d, e)
+	if err != nil {
+		return err
+	}
+	changed := 0
+	for _, dab := range e.Dabs {
+		if !dab.Check(p.Surface.FaceCount()) {
+			return fmt.Errorf("a dab lies beside %s; its model may have been changed meanwhile", d.NameOf(e.Part))
+		}
+		changed += len(p.Dab(dab))
+	}
+	if changed == 0 {
+		return fmt.Errorf("the stroke changes nothing: all under it goes with %s as far as it can, or what it would change is locked; unlock another joint, or paint another", d.NameOf(e.Joint))
+	}
+	binding := d.BindingOf(e.Part)
+	binding.Joints = p.Joints
+	binding.Weights = c.Keep(p.Weights.EncodeBlocks(c.Keep))
+	return nil
+}
+
+// Painting is the weights of a part under a brush.
+type Painting struct {
+	Surface *mesh.Mesh
+	Weights *skin.Weights
+	Joints  []string // of the binding; the painted ones come last where they had no part in it
+
+	painter      *skin.Painter
+	walk         *mesh.Walk
+	brush        skin.Brush
+	joint, image int // indices into Joints; image is -1 where nothing is mirrored
+}
+
+// NewPainting readies the part that a stroke is on; its dabs do not count.
+func NewPainting(c *Context, d *rig.Document, e *PaintWeights) (*Painting, error) {
+	if err := e.Brush.Check(); err != nil {
+		return nil, err
+	}
+	part, surface, err := partAndSurface(c, d, e.Part)
+	if err != nil {
+		return nil, err
+	}
+	binding := d.BindingOf(part.ID)
+	if binding == nil {
+		return nil, fmt.Errorf("%s is not bound to anything yet; bind it first, then paint", part.Name)
+	}
+	before, err := c.surfaces().Weights(binding.Weights, len(binding.Joints))
+	if err != nil {
+		return nil, err
+	}
+	p := &Painting{
+		Surface: surface, brush: e.Brush, Joints: slices.Clone(binding.Joints), image: -1,
+		Weights: &skin.Weights{Joints: slices.Clone(before.Joints), Values: slices.Clone(before.Values)},
+	}
+	if p.joint, err = p.index(d, e.Joint); err != nil {
+		return nil, err
+	}
+	if e.Mirrored {
+		if p.image, err = p.index(d, imageOf(d, e.Joint)); err != nil {
+			return nil, err
+		}
+		p.walk = mesh.NewWalk(surface)
+	}
+	var locked []int
+	for _, id := range e.Locked {
+		if at := slices.Index(p.Joints, id); at >= 0 {
+			locked = append(locked, at)
+		}
+	}
+	if slices.Contains(locked, p.joint) {
+		return nil, fmt.Errorf("%s is locked and keeps its weights; unlock it to paint it, or choose another joint", d.NameOf(e.Joint))
+	}
+	p.painter = skin.NewPainter(surface, len(p.Joints), locked)
+	return p, nil
+}
+
+// index is the place of a joint among those of the binding, which it joins where it was none of them.
+func (p *Painting) index(d *rig.Document, joint string) (int, error) {
+	if d.Joint(joint) == nil {
+		return 0, missing("joint", joint)
+	}
+	at := slices.Index(p.Joints, joint)
+	if at < 0 {
+		at = len(p.Joints)
+		p.Joints = append(p.Joints, joint)
+	}
+	return at, nil
+}
+
+// imageOf is the joint of the other side by its name, or the joint itself.
+func imageOf(d *rig.Document, joint string) string {
+	if other, sided := rig.OtherSide(d.NameOf(joint)); sided {
+		for _, j := range d.Joints {
+			if j.Name == other {
+				return j.ID
+			}
+		}
+	}
+	return joint
+}
+
+// Dab puts the brush on a spot, and returns the vertices that change by it.
+func (p *Painting) Dab(at mesh.Spot) []int {
+	changed := p.painter.Dab(p.Weights, p.joint, at, p.brush)
+	if p.image < 0 {
+		return changed
+	}
+	if image, ok := p.walk.Image(at, p.brush.Reach); ok {
+		changed = append(changed, p.painter.Dab(p.Weights, p.image, image, p.brush)...)
+	}
+	return changed
+}
