@@ -171,9 +171,18 @@ func (p *Painter) set(w *Weights, vertex, joint int, wanted float64) bool {
 	if taker >= 0 {
 		joints, values = append(joints, taker), append(values, rest)
 	}
-	joints, values = append(joints, joint), append(values, wanted)
+	if wanted > 0 {
+		joints, values = append(joints, joint), append(values, wanted)
+	}
 	if len(joints) > Influences {
 		joints, values = p.without(joints, values, joint)
+	}
+	sum := 0.0
+	for _, value := range values {
+		sum += value
+	}
+	if math.Abs(sum-1) > 1e-5 { // what is locked takes all the room that a vertex has
+		return false
 	}
 	w.Set(vertex, joints, values)
 	return true
