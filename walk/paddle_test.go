@@ -29,7 +29,7 @@ func TestFinsPaddleFromABareBody(t *testing.T) {
 	c.press("fin_L")
 	p.says("Part, 386 vertices")
 	c.tick("and all parts that are named alike")
-	c.press("Bind along limb_L")
+	c.press("Bind to limb_L")
 	p.settled()
 	p.look("fin-bound")
 	c.press("control limb_L_fk_1")

@@ -207,7 +207,7 @@ func TestTenSteps(t *testing.T) {
 	require.NoError(t, err)
 	read, err := glb.Read(file, nil)
 	require.NoError(t, err)
-	assert.Len(t, read.Parts, 9)
+	assert.Len(t, read.Parts, 11)
 	view("handoff")
 	p.button("Trials")
 	view("trials")

@@ -50,7 +50,7 @@ func (e *Bind) settings() (method string, blend float64, err error) {
 	if method == "" {
 		method = AlongChain
 	}
-	if method != AlongChain && blend == 0 {
+	if e.Method != "" && blend == 0 {
 		blend = skin.MostBlend
 	}
 	return method, blend, BindParameters().Check(parameter.Set{"method": parameter.OfChoice(method), "blend": parameter.OfNumber(blend)})

@@ -12,6 +12,7 @@ import { NumberField } from "./NumberField";
 import { OptionFields, withDefaults } from "./OptionFields";
 import { CardHead, CardLink, nameOf, Section } from "./parts";
 import { ShapeTools } from "./ShapeTools";
+import { WeightTools } from "./WeightTools";
 
 /** PartCard is for one or several parts of the model. */
 export function PartCard({ parts }: { parts: Part[] }) {
@@ -111,13 +112,14 @@ export function PartCard({ parts }: { parts: Part[] }) {
       )}
       <GroupTools ids={ids} />
       {step === "model" && <ShapeTools parts={parts} />}
+      {step === "skin" && parts.length === 1 && <WeightTools part={part} />}
       <Section title="Skin">
         {bound.length === 0 && <p>Not bound: it stays where it is when the joints move.</p>}
         {bound.map((b) => (
           <p key={b.id}>
             {b.joints.length === 1
               ? `fixed to ${nameOf(b.joints[0] ?? "")}`
-              : `bound ${b.method} to ${b.joints.length} joints, blend ${b.blend}`}
+              : `bound ${b.method === "along chain" ? `along a chain, blend ${b.blend},` : `by ${b.method}`} to ${b.joints.length} joints`}
           </p>
         ))}
         {chains.length > 0 && <OptionFields declared={binding} values={bind} onChange={setBind} />}
@@ -150,7 +152,7 @@ export function PartCard({ parts }: { parts: Part[] }) {
                 )
               }
             >
-              Bind along {m.name}
+              Bind to {m.name}
             </button>
           ))}
           {bound.length > 0 && (

@@ -1,5 +1,7 @@
 import type { Address } from "../wire/rig.gen";
-import type { Ask, Tell } from "../wire/wire.gen";
+import type { Ask, Brushed, Tell } from "../wire/wire.gen";
+
+type Vector = [number, number, number];
 
 /** Frame is one state of the stage as the core evaluated it; docs/live.md describes its bytes. */
 export interface Frame {
@@ -173,6 +175,11 @@ export class Live {
     this.underway = true;
     this.send(this.waiting);
     this.waiting = undefined;
+  }
+
+  /** paint puts a brush on a part where a ray meets it; begin tells that a stroke begins. */
+  paint(paint: Brushed, begin: boolean, origin: Vector, direction: Vector) {
+    this.send({ type: "paint", time: 0, paint, begin, origin, direction } as Omit<Ask, "seq">);
   }
 
   private send(ask: Omit<Ask, "seq">) {

@@ -6,7 +6,7 @@ import type { Course } from "../wire/course.gen";
 import type { Preview } from "../wire/edit.gen";
 import type { Change } from "../wire/edits.gen";
 import type { Address } from "../wire/rig.gen";
-import type { Held, HeldMorph, Pull, Specimen, Tell } from "../wire/wire.gen";
+import type { Brushed, Held, HeldMorph, Pull, Specimen, Tell } from "../wire/wire.gen";
 import { api, type Brought, Refusal } from "./api";
 import { type Aim, Live } from "./live";
 
@@ -137,6 +137,9 @@ function hear(tell: Tell) {
     case "number":
       setState({ number: tell.number, texts: tell.texts ?? {}, curves: tell.curves ?? {} });
       break;
+    case "painted":
+      painted?.(tell.painted);
+      break;
     case "posed":
       take(tell);
       break;
@@ -153,6 +156,7 @@ function hear(tell: Tell) {
       setState((s) => (s.job && s.job.id === tell.job ? { job: { ...s.job, share: tell.share ?? 0 } } : {}));
       break;
     case "error":
+      painted?.(undefined);
       notify("refused", tell.message ?? "The live channel reported an error.");
   }
 }
@@ -209,6 +213,24 @@ export function pose(pull: Pull | undefined = lastPull) {
 export const endPull = () => {
   lastPull = undefined;
 };
+
+let painted: ((painted?: Tell["painted"]) => void) | undefined;
+
+/** hearPainted has what dabs change, or nothing where one was refused, told to who paints. */
+export const hearPainted = (hear: typeof painted) => {
+  painted = hear;
+};
+
+/** paintDab asks the core to put a brush where a ray meets the part as it is posed. */
+export function paintDab(
+  paint: Brushed,
+  begin: boolean,
+  origin: [number, number, number],
+  direction: [number, number, number],
+) {
+  if (live) live.paint(paint, begin, origin, direction);
+  else painted?.(undefined);
+}
 
 /** seek asks the core for the place that an aim leads to. */
 export function seek(aim: Aim, then: (place?: [number, number, number]) => void) {

@@ -19,8 +19,10 @@ import { seenState } from "../state/groups";
 import { useMyriapod } from "../state/store";
 import type { Binding, Document, Part } from "../wire/rig.gen";
 import { LiveSkeleton } from "./LiveSkeleton";
+import { paintsOn } from "./painting";
 import { shadeAsDeformed } from "./shading";
 import { loadDeltas, loadMesh, loadWeights } from "./surfaces";
+import { layWeights, modeOf, showsWeights } from "./weighing";
 
 const INK = new Color("#23292c");
 
@@ -70,9 +72,10 @@ function useShape(
       const geometry = source.clone();
       geometry.boundsTree = source.boundsTree;
       if (binding) {
+        // strokes change the arrays on the stage, and not those that are kept under their hash
         const table = await loadWeights(specimen, binding.weights);
-        geometry.setAttribute("skinIndex", new BufferAttribute(table.joints, 4));
-        geometry.setAttribute("skinWeight", new BufferAttribute(table.values, 4));
+        geometry.setAttribute("skinIndex", new BufferAttribute(table.joints.slice(), 4));
+        geometry.setAttribute("skinWeight", new BufferAttribute(table.values.slice(), 4));
       }
       if (part.morphs) {
         const moved = await Promise.all(part.morphs.map((m) => loadDeltas(specimen, m.deltas)));
@@ -117,7 +120,8 @@ function PartBody({
   const slot = document.parts.slice(0, Math.max(0, place)).reduce((sum, p) => sum + (p.morphs?.length ?? 0), 0);
   const wire = useMyriapod((s) => s.wire);
   const sight = useMyriapod((s) => s.sights.model);
-  const lit = useMyriapod((s) => s.chosen.includes(part.id) || s.hovered === part.id);
+  const plain = useMyriapod((s) => s.step !== "skin" || s.weighing === "plain");
+  const lit = useMyriapod((s) => s.chosen.includes(part.id) || s.hovered === part.id) && plain;
   const own = useMyriapod(() => seenState(part.id).sight);
   const ghost = sight === "ghost" || part.sight === "ghost" || own === "ghost";
   const shape = useShape(part, binding, document, specimen, deformed);
@@ -131,6 +135,7 @@ function PartBody({
     const ink = inkMaterial();
     const paint = new MeshLambertMaterial({ side: DoubleSide });
     shadeAsDeformed(paint);
+    const shown = showsWeights(paint);
     // What no joint moves is drawn without a skeleton, which costs far less.
     const skeleton = !deformed && joints ? new LiveSkeleton(document, joints) : undefined;
     const draw = (material: Material) => {
@@ -148,7 +153,7 @@ function PartBody({
     body.onBeforeRender = (_r, _s, camera) => {
       ink.width.value = camera.position.distanceTo(geometry.boundingSphere?.center ?? camera.position) * 0.0013;
     };
-    return { geometry, skeleton, body, line };
+    return { geometry, skeleton, body, line, shown, joints: joints ?? [] };
   }, [shape, rest, part.id, deformed]);
 
   useEffect(() => {
@@ -167,6 +172,23 @@ function PartBody({
     show(useMyriapod.getState().frame);
     return useMyriapod.subscribe((s, before) => s.frame !== before.frame && show(s.frame));
   }, [objects, place, jointCount, morphCount, slot, invalidate]);
+
+  const skinned = useMyriapod((s) => s.step === "skin");
+  const weighing = useMyriapod((s) => s.weighing);
+  const weighed = useMyriapod((s) => s.weighedJoint);
+  useEffect(() => {
+    if (!objects) return;
+    const mode = skinned ? weighing : "plain";
+    const places = new Map(document.joints.map((j, i) => [j.id, i]));
+    const lay = (vertices?: number[]) => {
+      layWeights(objects.geometry, mode, objects.joints, weighed, (id) => places.get(id) ?? 0, vertices);
+      invalidate();
+    };
+    if (mode !== "plain" || objects.geometry.getAttribute("shown")) lay();
+    objects.shown.weighing.value = modeOf(mode, objects.joints.length > 0);
+    invalidate();
+    return paintsOn(part.id, { geometry: objects.geometry, joints: objects.joints, changed: lay });
+  }, [objects, skinned, weighing, weighed, document.joints, part.id, invalidate]);
 
   useEffect(
     () => () => {

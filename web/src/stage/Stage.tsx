@@ -9,6 +9,7 @@ import { Instances } from "./Instances";
 import { Laying } from "./Laying";
 import { Parts } from "./Parts";
 import { Picked } from "./Picked";
+import { endStroke, painting, startStroke, strokeTo } from "./painting";
 import { pickUnder, pickWindow } from "./picking";
 import { choose, pick, placeAt, seekAgain, seekCentre, startDrag } from "./pointer";
 import "./probe";
@@ -143,6 +144,16 @@ function Scale({ perPixel }: { perPixel: number }) {
   );
 }
 
+/** BrushRing is the brush under the pointer: where it ends, and where it has fallen off by half. */
+function BrushRing({ at, radius }: { at: { x: number; y: number }; radius: number }) {
+  return (
+    <svg className="absolute inset-0 w-full h-full pointer-events-none" aria-hidden data-ring>
+      <circle cx={at.x} cy={at.y} r={radius} fill="none" stroke="var(--color-ink)" strokeWidth="1.4" />
+      <circle cx={at.x} cy={at.y} r={radius / 2} fill="none" stroke="var(--color-ink)" strokeDasharray="2 4" />
+    </svg>
+  );
+}
+
 const CURSORS = { knob: "alias", control: "grab", joint: "pointer", part: "pointer" };
 
 /** Stage is the plate with the specimen in 3D. */
@@ -152,6 +163,9 @@ export function Stage() {
   const laying = useMyriapod((s) => !!s.laying);
   const placing = useMyriapod((s) => !!s.placing);
   const [perPixel, setPerPixel] = useState(0.005);
+  const brush = useMyriapod((s) => s.brush);
+  const [ring, setRing] = useState<{ x: number; y: number }>();
+  const moveRing = (x: number, y: number) => setRing({ x, y });
   const [cursor, setCursor] = useState("default");
   const surface = useRef<HTMLDivElement>(null);
   const drag = useRef<ReturnType<typeof startDrag>>(undefined);
@@ -172,13 +186,18 @@ export function Stage() {
       className="absolute inset-0"
       data-stage
       data-mechanisms={document.mechanisms.length}
-      style={{ cursor: laying || placing ? "crosshair" : cursor }}
+      style={{ cursor: brush ? "none" : laying || placing ? "crosshair" : cursor }}
       onPointerDownCapture={(event) => {
         if (event.button !== 0) return;
         const { x, y } = at(event);
         if (state().picking?.window) {
           window.current = { x, y };
           setRectangle({ x, y, w: 0, h: 0 });
+          if (view.orbit) view.orbit.enabled = false;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          return;
+        }
+        if (state().brush && !event.altKey && startStroke(x, y)) {
           if (view.orbit) view.orbit.enabled = false;
           event.currentTarget.setPointerCapture(event.pointerId);
           return;
@@ -197,6 +216,12 @@ export function Stage() {
           const { x: x0, y: y0 } = window.current;
           return setRectangle({ x: Math.min(x, x0), y: Math.min(y, y0), w: Math.abs(x - x0), h: Math.abs(y - y0) });
         }
+        if (state().brush && !event.altKey) {
+          moveRing(x, y);
+          if (painting()) strokeTo(x, y);
+          if (state().hovered) setState({ hovered: undefined });
+          return;
+        }
         if (drag.current) {
           if (Math.hypot(x - (press.current?.x ?? x), y - (press.current?.y ?? y)) > 2) drag.current.move(x, y);
           return;
@@ -214,6 +239,11 @@ export function Stage() {
           void pickWindow(window.current, { x, y }, event.shiftKey);
           window.current = undefined;
           setRectangle(undefined);
+          if (view.orbit) view.orbit.enabled = true;
+          return;
+        }
+        if (painting()) {
+          endStroke();
           if (view.orbit) view.orbit.enabled = true;
           return;
         }
@@ -262,6 +292,7 @@ export function Stage() {
         <Handles document={document} />
         <Laying />
       </Canvas>
+      {brush && ring && <BrushRing at={ring} radius={brush.reach / perPixel} />}
       <Scale perPixel={perPixel} />
       {rectangle && (
         <div

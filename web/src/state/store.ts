@@ -101,6 +101,9 @@ export interface State {
   searchOpen: boolean;
   helpOpen: boolean;
   notices: Notice[];
+  weighing: "plain" | "one" | "all"; // how the skin shows its weights
+  weighedJoint?: string;
+  brush?: { stroke: string; reach: number; strength: number; value: number; mirrored: boolean; locked: string[] };
 
   held: Record<string, Partial<Record<Channel, number>>>;
   heldMorphs: Record<string, Record<string, number>>; // by part and morph target
@@ -130,6 +133,7 @@ export interface State {
 export const useMyriapod = create<State>(() => ({
   kinds: [],
   drivers: [],
+  weighing: "plain",
   measures: [],
   binding: [],
   open: false,

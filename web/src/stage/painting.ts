@@ -1,0 +1,119 @@
+import type { BufferAttribute, BufferGeometry } from "three";
+import { edit, hearPainted, paintDab } from "../server/session";
+import { state } from "../state/store";
+import type { Brushed, Spot, Tell } from "../wire/wire.gen";
+import { rayAt } from "./view";
+
+/** Canvas is what strokes change of a part on the stage while they are painted. */
+interface Canvas {
+  geometry: BufferGeometry;
+  joints: string[];
+  changed(vertices: number[]): void;
+}
+
+const canvases = new Map<string, Canvas>();
+
+/** paintsOn has strokes on a part change what is drawn of it; it returns what ends that. */
+export function paintsOn(part: string, canvas: Canvas): () => void {
+  canvases.set(part, canvas);
+  return () => {
+    if (canvases.get(part) === canvas) canvases.delete(part);
+  };
+}
+
+interface Stroke {
+  base: Omit<Brushed, "dabs">;
+  spots: Spot[];
+  begin: boolean;
+  busy: boolean;
+  next?: { x: number; y: number };
+  ended: boolean;
+}
+
+let stroke: Stroke | undefined;
+
+/** startStroke puts the brush on the chosen part at a place of the canvas. It tells whether there is anything to paint. */
+export function startStroke(x: number, y: number): boolean {
+  const s = state();
+  const part = s.specimen?.document.parts.find((p) => s.chosen.includes(p.id));
+  if (!s.brush || s.step !== "skin" || !part || !s.weighedJoint) return false;
+  const { stroke: kind, reach, strength, value, mirrored, locked } = s.brush;
+  const base = {
+    part: part.id,
+    joint: s.weighedJoint,
+    brush: { stroke: kind, reach, strength, value },
+    mirrored,
+    locked,
+  };
+  stroke = { base, spots: [], begin: true, busy: false, ended: false };
+  strokeTo(x, y);
+  return true;
+}
+
+/** strokeTo goes on with the stroke. While the core works on a dab only the newest place is kept. */
+export function strokeTo(x: number, y: number) {
+  if (!stroke || stroke.ended) return;
+  if (stroke.busy) {
+    stroke.next = { x, y };
+    return;
+  }
+  const { origin, direction } = rayAt(x, y).ray;
+  stroke.busy = true;
+  paintDab(
+    { ...stroke.base, dabs: [] },
+    stroke.begin,
+    [origin.x, origin.y, origin.z],
+    [direction.x, direction.y, direction.z],
+  );
+  stroke.begin = false;
+}
+
+/** endStroke lifts the brush: the stroke is kept as one edit when its last dab is answered. */
+export function endStroke() {
+  if (!stroke) return;
+  stroke.ended = true;
+  if (!stroke.busy) keep();
+}
+
+/** painting tells whether a brush is down. */
+export const painting = (): boolean => !!stroke && !stroke.ended;
+
+/** takePainted shows what a dab changed, and goes on with the stroke. Nothing was painted where the core refused. */
+function takePainted(painted?: Tell["painted"]) {
+  if (!stroke) return;
+  stroke.busy = false;
+  if (!painted) {
+    stroke = undefined;
+    return;
+  }
+  if (painted.spot) stroke.spots.push(painted.spot);
+  const canvas = canvases.get(painted.part);
+  if (canvas && painted.vertices.length > 0) show(canvas, painted);
+  const { next } = stroke;
+  stroke.next = undefined;
+  if (next && !stroke.ended) strokeTo(next.x, next.y);
+  else if (stroke.ended) keep();
+}
+
+hearPainted(takePainted);
+
+function show(canvas: Canvas, painted: NonNullable<Tell["painted"]>) {
+  const table = canvas.geometry.getAttribute("skinIndex") as BufferAttribute;
+  const values = canvas.geometry.getAttribute("skinWeight") as BufferAttribute;
+  painted.vertices.forEach((v, i) => {
+    for (let k = 0; k < 4; k++) {
+      const at = canvas.joints.indexOf(painted.joints[painted.places[4 * i + k] ?? 0] ?? "");
+      table.setComponent(v, k, Math.max(0, at));
+      values.setComponent(v, k, at < 0 ? 0 : (painted.values[4 * i + k] ?? 0));
+    }
+  });
+  table.needsUpdate = true;
+  values.needsUpdate = true;
+  canvas.changed(painted.vertices);
+}
+
+function keep() {
+  const done = stroke;
+  stroke = undefined;
+  if (done && done.spots.length > 0) void edit({ kind: "paint-weights", ...done.base, dabs: done.spots });
+}
