@@ -32,6 +32,10 @@ func BindHeat(surface *mesh.Mesh, segments []Segment, joints int, progress func(
 
 func bindHeat(surface *mesh.Mesh, segments []Segment, joints int, progress func(float64) bool) (*Weights, []string, error) {
 	l := mesh.NewLaplacian(surface)
+	if l.Places > mostPlaces {
+		w, told, err := bindByDistance(Distance, surface, segments, joints, progress)
+		return w, append(told, fmt.Sprintf("its %d vertices are more than the %d that heat can be worked out for, and it was bound by distance", l.Places, mostPlaces)), err
+	}
 	near := nearnessOf(surface, l, segments, joints)
 	ground, warm := make([]float64, l.Places), make([]float64, l.Places)
 	for i := range l.Places {
@@ -61,6 +65,9 @@ func bindHeat(surface *mesh.Mesh, segments []Segment, joints int, progress func(
 	}
 	return top.weights(), oddities(l, len(near.lone)), nil
 }
+
+// mostPlaces bounds how many places heat is worked out for: the factor takes some kilobytes for each.
+const mostPlaces = 300_000
 
 // oddities tells in words what a surface had that no plain surface has.
 func oddities(l *mesh.Laplacian, lone int) (told []string) {

@@ -277,7 +277,7 @@ func (r *reader) bindings() error {
 		}
 		id := r.id(b.ID, "binding_"+b.Part)
 		if len(b.Weights) == 0 {
-			bind := &edit.Bind{Parts: []string{b.Part}, Joints: b.Joints, Blend: blend}
+			bind := &edit.Bind{Parts: []string{b.Part}, Joints: b.Joints, Method: b.Method, Blend: blend}
 			if err := r.change(bind); err != nil {
 				return fmt.Errorf("%s: %w", place, err)
 			}
