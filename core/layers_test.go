@@ -23,7 +23,7 @@ var layers = [][]string{
 	{"driver", "measure"},
 	{"mechanism/along"},
 	{"mechanism/splinechain", "mechanism/ribbonchain", "mechanism/fkchain"},
-	{"mechanism/wave", "mechanism/fkover", "mechanism/limb", "mechanism/aim", "mechanism/follow"},
+	{"mechanism/wave", "mechanism/fkover", "mechanism/limb", "mechanism/aim", "mechanism/follow", "mechanism/squashbox"},
 	{"mechanism/foot", "mechanism/step"},
 	{"mechanism/kinds"},
 	{"mechanism/kindtest"},

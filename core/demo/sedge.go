@@ -10,6 +10,7 @@ import (
 	"myriapod/core/edit"
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism/ribbonchain"
+	"myriapod/core/mechanism/squashbox"
 	"myriapod/core/mechanism/wave"
 	"myriapod/core/mesh"
 	"myriapod/core/parameter"
@@ -122,6 +123,8 @@ func sedgeRigged() []func(*rig.Document) edit.Edit {
 		})
 	}
 	return append(steps, func(d *rig.Document) edit.Edit {
+		return &edit.AddMechanism{Mechanism: squashbox.Name, Name: "bulb_box", Roles: map[string][]string{"parts": {named(d, "bulb")}}}
+	}, func(d *rig.Document) edit.Edit {
 		return &edit.WriteDriver{
 			Driver: driver.FormulaKind, Drives: []rig.Address{{Of: named(d, "bulb"), Key: "swell"}},
 			Text: "below + moving * (0.45 + 0.35 * wave(time / 5) + 0.2 * noise(2 * time))",

@@ -199,6 +199,16 @@ func newSite(c *Context, d *rig.Document, built *rig.Mechanism, options paramete
 		box.Add(joint.Position)
 	}
 	site := &mechanism.Site{Document: d, Mechanism: built, Options: options, Size: 1}
+	site.Box = func(parts []string) mesh.Bounds {
+		around := mesh.EmptyBounds()
+		for i, part := range d.Parts {
+			if bounds := surfaces[i].Bounds(); slices.Contains(parts, part.ID) && !bounds.Empty() {
+				around.Add(bounds.Min)
+				around.Add(bounds.Max)
+			}
+		}
+		return around
+	}
 	site.Section = func(at geometry.Transform) []mgl64.Vec3 {
 		return mesh.Section(surfaces, at, mechanism.OutlinePoints, collarMargin)
 	}

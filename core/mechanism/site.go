@@ -7,6 +7,7 @@ import (
 	"github.com/go-gl/mathgl/mgl64"
 
 	"myriapod/core/geometry"
+	"myriapod/core/mesh"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
 )
@@ -22,6 +23,8 @@ type Site struct {
 	Section func(at geometry.Transform) []mgl64.Vec3
 	// Sole returns the body's outline from above around a frame, on the ground, as a control outline, or nil where there is no body.
 	Sole func(at geometry.Transform, reach float64) []mgl64.Vec3
+	// Box returns the box around parts at rest, empty for none.
+	Box func(parts []string) mesh.Bounds
 	// Middle is the middle of the model, Ground the point on the ground below it, and Size the diagonal of model and joints (a metre where
 	// there is nothing to measure). What has no size of its own is made in shares of it.
 	Middle, Ground mgl64.Vec3

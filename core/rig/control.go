@@ -301,7 +301,7 @@ func (c Control) checkDials(place string) error {
 		}
 	}
 	spaces := c.Dial(SpaceDial)
-	if len(c.Spaces) > 0 && (spaces == nil || spaces.Min != 0 || spaces.Max != float64(len(c.Spaces)) || spaces.Default != math.Trunc(spaces.Default)) {
+	if len(c.Spaces) > 0 && (spaces == nil || spaces.Min != 0 || spaces.Max != float64(len(c.Spaces))) {
 		return fmt.Errorf("%s.dials: a control with %d more spaces has a dial %q from 0 to %d", place, len(c.Spaces), SpaceDial, len(c.Spaces))
 	}
 	return nil

@@ -13,6 +13,7 @@ import (
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/ribbonchain"
 	"myriapod/core/mechanism/splinechain"
+	"myriapod/core/mechanism/squashbox"
 	"myriapod/core/mechanism/step"
 	"myriapod/core/mechanism/wave"
 )
@@ -31,6 +32,7 @@ var all = mechanism.NewRegistry([]mechanism.Kind{
 	step.Kind{},
 	aim.Kind{},
 	follow.Kind{},
+	squashbox.Kind{},
 }, []mechanism.DriverKind{
 	driver.Link{},
 	driver.Lag{},

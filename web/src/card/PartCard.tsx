@@ -25,7 +25,12 @@ export function PartCard({ parts }: { parts: Part[] }) {
   const origins = useOrigins();
   const [alike, setAlike] = useState(false);
   const [driving, setDriving] = useState<string>(); // the morph target whose drivers are open
+  const kinds = useMyriapod((s) => s.kinds);
   if (!part) return null;
+  const boxes = kinds.flatMap((kind) => {
+    const asked = kind.roles.filter((r) => !r.made);
+    return asked.length === 1 && asked[0]?.parts ? [{ kind, role: asked[0].name }] : [];
+  });
   const ids = parts.map((p) => p.id);
   const bound = d.bindings.filter((b) => ids.includes(b.part));
   const chains = d.mechanisms.filter((m) => m.joints.length > 1 && !(m.id in origins));
@@ -109,6 +114,28 @@ export function PartCard({ parts }: { parts: Part[] }) {
           ))}
           <p className="text-ink-soft">Tried on the stage; a clip that came with them plays them.</p>
         </Section>
+      )}
+      {step !== "model" && boxes.length > 0 && (
+        <div className="flex flex-wrap gap-2 mt-2">
+          {boxes.map(({ kind, role }) => (
+            <button
+              key={kind.kind}
+              type="button"
+              className="action"
+              title={kind.summary}
+              onClick={() =>
+                void edit({
+                  kind: "add-mechanism",
+                  mechanism: kind.kind,
+                  name: `${part.name}_box`,
+                  roles: { [role]: ids },
+                })
+              }
+            >
+              {kind.title}
+            </button>
+          ))}
+        </div>
       )}
       <GroupTools ids={ids} />
       {step === "model" && <ShapeTools parts={parts} />}

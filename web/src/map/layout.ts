@@ -298,6 +298,7 @@ function placeMechanisms(layout: MapDrawing, d: Document, end: number) {
     }
     const stations = m.joints.map((j) => at.get(j)).filter((s) => s !== undefined);
     const trunk = stations.some((s) => s.trunk);
+    if (m.joints.length === 0) continue; // its controls stand with the free ones
     if (stations.length === 0 || stations.length < m.joints.length) {
       for (const c of m.controls) hidden.add(c);
       continue;
