@@ -19,6 +19,7 @@ import { seenState } from "../state/groups";
 import { useMyriapod } from "../state/store";
 import type { Binding, Document, Part } from "../wire/rig.gen";
 import { LiveSkeleton } from "./LiveSkeleton";
+import { loadShine, type Shine, wear } from "./looks";
 import { paintsOn } from "./painting";
 import { shadeAsDeformed } from "./shading";
 import { loadDeltas, loadMesh, loadWeights } from "./surfaces";
@@ -92,6 +93,23 @@ function useShape(
   return shape;
 }
 
+/** useShine loads how a part looks, where it came with more than a colour. */
+function useShine(part: Part, specimen: string): Shine | undefined {
+  const [shine, setShine] = useState<Shine>();
+  const { look } = part;
+  const named = look && [look.material, ...(look.images ?? [])].join(" ");
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a look is named by its content
+  useEffect(() => {
+    let gone = false;
+    if (!look) setShine(undefined);
+    else void attempt(() => loadShine(specimen, look)).then((loaded) => !gone && setShine(loaded));
+    return () => {
+      gone = true;
+    };
+  }, [specimen, named]);
+  return shine;
+}
+
 /** restOf tells how the joints of a shape stand at rest, so that it is known when that changes. */
 function restOf(document: Document, joints: string[] | undefined): string {
   const place = new Map(document.joints.map((j, i) => [j.id, i]));
@@ -124,6 +142,7 @@ function PartBody({
   const lit = useMyriapod((s) => s.chosen.includes(part.id) || s.hovered === part.id) && plain;
   const own = useMyriapod(() => seenState(part.id).sight);
   const ghost = sight === "ghost" || part.sight === "ghost" || own === "ghost";
+  const shine = useShine(part, specimen);
   const shape = useShape(part, binding, document, specimen, deformed);
   const rest = useMemo(() => restOf(document, shape?.joints), [document, shape]);
   const [jointCount, morphCount] = [document.joints.length, part.morphs?.length ?? 0];
@@ -202,16 +221,19 @@ function PartBody({
     if (!objects) return;
     const material = objects.body.material as MeshLambertMaterial;
     material.color.set(part.colour);
+    material.map = null;
     material.emissive.set(lit ? "#5b4bb0" : "#000000");
     material.emissiveIntensity = lit ? 0.22 : 0;
     material.transparent = ghost;
     material.opacity = ghost ? 0.28 : 1;
     material.depthWrite = !ghost;
+    if (shine && plain) wear(material, shine);
+    material.needsUpdate = true;
     material.wireframe = wire;
     objects.line.visible = !wire;
     (objects.line.material as MeshBasicMaterial).color.set(ghost ? "#a59c88" : INK);
     invalidate();
-  }, [objects, part.colour, lit, ghost, wire, invalidate]);
+  }, [objects, part.colour, shine, plain, lit, ghost, wire, invalidate]);
 
   const gl = useThree((three) => three.gl);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another body casts another shadow

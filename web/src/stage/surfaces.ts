@@ -36,7 +36,7 @@ export function loadMesh(specimen: string, hash: string): Promise<BufferGeometry
     const geometry = new BufferGeometry();
     geometry.setAttribute("position", new BufferAttribute(floats(counts[0] ?? 0), 3));
     geometry.setAttribute("normal", new BufferAttribute(floats(counts[1] ?? 0), 3));
-    at += 4 * (counts[2] ?? 0);
+    if (counts[2]) geometry.setAttribute("uv", new BufferAttribute(floats(counts[2]), 2));
     geometry.setIndex(new BufferAttribute(new Uint32Array(data, at, counts[3] ?? 0), 1));
     geometry.computeBoundingBox();
     geometry.computeBoundingSphere();
