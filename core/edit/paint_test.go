@@ -1,6 +1,7 @@
 package edit_test
 
 import (
+	"math"
 	"testing"
 
 	"github.com/go-gl/mathgl/mgl64"
@@ -127,4 +128,59 @@ func TestASleeveIsBoundAndPainted(t *testing.T) {
 func refuseIn(t require.TestingT, c *edit.Context, d *rig.Document, e edit.Edit, want string) {
 	_, err := edit.Apply(c, d, e)
 	require.ErrorContains(t, err, want)
+}
+
+// TestWeightsAreMirroredAndPruned paints one side of a sleeve across the middle, and mirrors it: vertices at mirrored places then have mirrored weights.
+func TestWeightsAreMirroredAndPruned(t *testing.T) {
+	d, c := sleeve(t)
+	memory := c.Surfaces.(edit.Memory)
+	part, joints := d.Parts[0].ID, []string{}
+	for _, j := range d.Joints {
+		joints = append(joints, j.ID)
+	}
+	d = take(t, c, memory, d, &edit.Rename{ID: joints[3], Name: "arm_R_3"})
+	d = take(t, c, memory, d, &edit.Bind{Parts: []string{part}, Joints: joints, Method: "heat"})
+	d = take(t, c, memory, d, &edit.PaintWeights{Part: part, Joint: joints[2], Brush: skin.Brush{Stroke: skin.More, Reach: 0.4, Strength: 0.7}, Dabs: []mesh.Spot{{Face: 600, Shares: [3]float64{1, 0, 0}}}})
+	surface, err := memory.Mesh(d.Parts[0].Mesh)
+	require.NoError(t, err)
+	spot := surface.Vertex(int(surface.Triangles[3*600]))
+	from := rig.Left
+	if spot[0] < 0 {
+		from = rig.Right
+	}
+	mirrored := take(t, c, memory, d, &edit.MirrorWeights{Part: part, From: from})
+	before, err := memory.Weights(d.Bindings[0].Weights, len(d.Bindings[0].Joints))
+	require.NoError(t, err)
+	after, err := memory.Weights(mirrored.Bindings[0].Weights, len(mirrored.Bindings[0].Joints))
+	require.NoError(t, err)
+	image := map[int]int{0: 0, 1: 1, 2: 3, 3: 2} // arm_L_3 and arm_R_3
+	compared := 0
+	for v := range 800 { // of the sleeve itself, which is symmetric
+		p := surface.Vertex(v)
+		if (from == rig.Left) == (p[0] > 0) || math.Abs(p[0]) < 0.01 {
+			continue
+		}
+		for u := range 800 {
+			q := surface.Vertex(u)
+			if q.Sub(mgl64.Vec3{-p[0], p[1], p[2]}).Len() < 1e-5 {
+				compared++
+				for joint, other := range image {
+					assert.InDelta(t, before.Of(u, joint), after.Of(v, other), 1e-6)
+				}
+			}
+		}
+	}
+	assert.Greater(t, compared, 300)
+	refuseIn(t, c, mirrored, &edit.MirrorWeights{Part: part, From: from}, "alike already")
+	refuseIn(t, c, d, &edit.MirrorWeights{Part: part, From: "up"}, "from the left")
+
+	pruned := take(t, c, memory, d, &edit.PruneWeights{Parts: []string{part}, Least: 0.1})
+	after, err = memory.Weights(pruned.Bindings[0].Weights, len(pruned.Bindings[0].Joints))
+	require.NoError(t, err)
+	require.NoError(t, after.Validate(4))
+	for i, value := range after.Values {
+		assert.True(t, value == 0 || value >= 0.1 || i%4 == 0, "what is little is gone")
+	}
+	refuseIn(t, c, pruned, &edit.PruneWeights{Parts: []string{part}, Least: 0.05}, "no weight is less")
+	refuseIn(t, c, d, &edit.PruneWeights{Parts: []string{part}, Least: 2}, "can be dropped")
 }

@@ -2,7 +2,7 @@ import { useRef } from "react";
 import { ACCEPTED, ofInput } from "../server/brought";
 import { edit, importParts } from "../server/session";
 import { startPicking } from "../stage/picking";
-import { AS_IT_CAME, setState, useDocument, useMyriapod, useOrigins } from "../state/store";
+import { AS_IT_CAME, documentOf, setState, state, useDocument, useMyriapod, useOrigins } from "../state/store";
 import type { Change } from "../wire/edits.gen";
 import type { Specimen } from "../wire/wire.gen";
 import { goToStep, startLaying } from "../work/building";
@@ -16,6 +16,14 @@ import { withDefaults } from "./OptionFields";
 import { CardLink, Section } from "./parts";
 import { SnapTools } from "./SnapTools";
 import { MechanismGuide, StepGuide } from "./StepGuide";
+
+/** judge plays a clip in which every limited channel goes to its ends, which is made where there is none. */
+async function judge() {
+  const named = () => documentOf().clips.find((c) => c.name === "range_of_motion")?.id;
+  if (!named() && !(await edit({ kind: "add-range-clip" }))) return;
+  setState({ clip: named() ?? state().clip, time: 0 });
+  play(true);
+}
 
 /** StepCard stands when nothing is chosen: what the step is for and what to do next. */
 export function StepCard() {
@@ -158,6 +166,16 @@ export function StepCard() {
               onClick={() => setState({ chosen: d.joints.map((j) => j.id) })}
             >
               Choose all joints
+            </button>
+          )}
+          {d.bindings.length > 0 && d.controls.length > 0 && (
+            <button
+              type="button"
+              className="action mt-2"
+              title="A clip in which every limited channel goes to its ends and back, to judge the skin by"
+              onClick={() => void judge()}
+            >
+              Play the range of motion
             </button>
           )}
           {d.bindings.length === 0 && <StepGuide step="skin" />}

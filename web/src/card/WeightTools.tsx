@@ -1,4 +1,5 @@
 import { useEffect, useState } from "react";
+import { edit } from "../server/session";
 import { documentOf, setState, useMyriapod } from "../state/store";
 import type { Part } from "../wire/rig.gen";
 import { NumberField } from "./NumberField";
@@ -88,6 +89,32 @@ export function WeightTools({ part }: { part: Part }) {
       >
         Paint
       </button>
+      <div className="flex flex-wrap gap-1.5 mt-1.5">
+        <button
+          type="button"
+          className="action"
+          title="The right side takes the weights of the left, for the joints of its own side"
+          onClick={() => void edit({ kind: "mirror-weights", part: part.id, from: "L" })}
+        >
+          Left to right
+        </button>
+        <button
+          type="button"
+          className="action"
+          title="The left side takes the weights of the right, for the joints of its own side"
+          onClick={() => void edit({ kind: "mirror-weights", part: part.id, from: "R" })}
+        >
+          Right to left
+        </button>
+        <button
+          type="button"
+          className="action"
+          title="Weights under a hundredth go, and the rest makes up for them"
+          onClick={() => void edit({ kind: "prune-weights", parts: [part.id], least: 0.01 })}
+        >
+          Drop under 1 %
+        </button>
+      </div>
       {brush && (
         <div className="flex flex-col gap-1 mt-1.5" data-brush={brush.stroke}>
           <div className="flex flex-wrap gap-1.5">

@@ -13,6 +13,7 @@ export type Change =
   | { kind: "add-measure"; measure: string; name: string; of: Array<string>; axis: number[] }
   | { kind: "add-mechanism"; mechanism: string; name: string; joints?: Array<string>; host?: string; options?: Set; parameters?: Set; blend?: boolean; roles?: Record<string, Array<string>> }
   | { kind: "add-parts"; from: string; parts: Array<{ name: string; mesh: string; vertices: number; colour: string; joints?: Array<number>; weights?: string; morphs?: Array<{ name: string; deltas: string; value: number }>; look?: { material: string; images?: Array<string> } }>; joints?: Array<{ name: string; parent: number; position: number[]; rotation: number[] }>; clips?: Array<{ name: string; end: number; jointTracks?: Array<{ joint: string; property: string; keys: Array<{ frame: number; value: number[]; ease: string }> }>; morphTracks?: Array<{ part: string; morph: string; keys: Array<{ frame: number; value: number; ease: string }> }> }>; notes?: Array<string> }
+  | { kind: "add-range-clip"; name?: string; controls?: Array<string> }
   | { kind: "add-repeat"; name: string; rule: string; sources: Array<string>; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; like?: string; replace?: string; pattern?: string; through?: boolean; stand?: string; ground?: boolean }
   | { kind: "add-swing"; name: string; drives?: Array<Address>; like?: string; on?: string }
   | { kind: "arrange-controls"; mechanism: string; controls: Array<string>; places: Array<number> }
@@ -49,6 +50,7 @@ export type Change =
   | { kind: "make-home"; homes: Array<{ control: string; values: number[] }>; built?: boolean }
   | { kind: "merge-parts"; parts: Array<string>; name: string }
   | { kind: "mirror-response"; id: string; all?: boolean }
+  | { kind: "mirror-weights"; part: string; from: string }
   | { kind: "move-driver"; id: string; place: number }
   | { kind: "move-joint"; joint: string; position: number[]; below: boolean; alone?: boolean }
   | { kind: "move-keys"; clip: string; keys: Array<{ control: string; channel: Channel; frame: number }>; by: number }
@@ -60,6 +62,7 @@ export type Change =
   | { kind: "paint-weights"; part: string; joint: string; brush: { stroke: string; reach: number; strength: number; value?: number }; dabs: Array<{ face: number; shares: number[] }>; locked?: Array<string>; mirrored?: boolean }
   | { kind: "pin-end"; mechanism: string; end: string; to?: string }
   | { kind: "place-joints"; places: Array<{ joint: string; position: number[] }> }
+  | { kind: "prune-weights"; parts: Array<string>; least: number }
   | { kind: "remove-dial"; control: string; name: Channel }
   | { kind: "remove-driver"; id: string }
   | { kind: "remove-groups"; groups: Array<string> }
