@@ -31,7 +31,9 @@ func board(t testing.TB) string {
 	} {
 		require.NoError(t, binary.Write(&data, binary.LittleEndian, list))
 	}
-	inline := func(kind string, b []byte) string { return "data:" + kind + ";base64," + base64.StdEncoding.EncodeToString(b) }
+	inline := func(kind string, b []byte) string {
+		return "data:" + kind + ";base64," + base64.StdEncoding.EncodeToString(b)
+	}
 	text := fmt.Sprintf(`{"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],"nodes":[{"mesh":0,"name":"board"}],
 		"meshes":[{"primitives":[{"attributes":{"POSITION":0,"TEXCOORD_0":1},"indices":2,"material":0}]}],
 		"materials":[{"pbrMetallicRoughness":{"baseColorTexture":{"index":0}},"doubleSided":true}],"textures":[{"source":0}],"images":[{"uri":%q}],
