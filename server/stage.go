@@ -106,6 +106,7 @@ func (s *stage) pose(ask wire.Ask) (adjusted []wire.Tell, err error) {
 		e.Zero()
 	} else {
 		held, heldErr := s.held(ask)
+		e.TurnBy(held)
 		if e.PoseAt(ask.Time, held); heldErr != nil {
 			err = heldErr
 		}

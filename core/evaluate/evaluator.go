@@ -36,6 +36,7 @@ type Evaluator struct {
 	hand                  *hand            // nil where none holds anything
 	reached               map[int][]bool   // by control: the tasks that it hangs on
 	held                  []Held           // what hands hold all along
+	turnedBy              []Held           // what hands hold that rates go by now
 	totalled              bool             // what comes together along the clip is known
 	forgot                bool             // the memory of steppers is not that of the present time
 }

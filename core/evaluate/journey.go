@@ -57,8 +57,8 @@ func (e *Evaluator) drivenRoot(clip *motion.Clip, root rig.Control, tasks []int)
 	return func(seconds float64) [rig.ChannelCount]float64 { return ahead(seconds).channelsOf(control) }
 }
 
-// elsewhen returns the frame of an evaluator of its own at other times, in which only some tasks are up to date.
-func (e *Evaluator) elsewhen(clip *motion.Clip, tasks []int) func(seconds float64) *Evaluator {
+// elsewhen returns the frame of an evaluator of its own at other times, in which only some tasks are up to date, with what hands hold all along.
+func (e *Evaluator) elsewhen(clip *motion.Clip, tasks []int, held ...Held) func(seconds float64) *Evaluator {
 	other := New(e.Plan)
 	copy(other.Frame.Totals, e.Frame.Totals)
 	other.follow(clip, nil)
@@ -67,7 +67,7 @@ func (e *Evaluator) elsewhen(clip *motion.Clip, tasks []int) func(seconds float6
 		needed[task] = true
 	}
 	return func(seconds float64) *Evaluator {
-		other.PoseAt(seconds, nil)
+		other.PoseAt(seconds, held)
 		other.run(needed)
 		return other
 	}

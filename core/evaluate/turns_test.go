@@ -172,3 +172,31 @@ func TestTurnsAllocateNothingAndAreSharedByTargets(t *testing.T) {
 		e.Evaluate()
 	}))
 }
+
+// TestAHeldRateGoesOnFromWhereItIs takes hold of a rate in the middle of a clip: nothing jumps then, what comes after goes by the hand, and letting go returns to the clip.
+func TestAHeldRateGoesOnFromWhereItIs(t *testing.T) {
+	d, rate, to := turning(t, "turns(%s.rate)")
+	d = change(t, d, keyed(rate, d, rig.Key{Frame: 10, Value: 1, Ease: rig.Linear}, rig.Key{Frame: 250, Value: 4, Ease: rig.Linear}))
+	e := playing(t, d)
+	slot, _ := e.Plan.Layout.Find(rate)
+	rapid.Check(t, func(t *rapid.T) {
+		e.TurnBy(nil)
+		frame := rapid.Float64Range(10, 200).Draw(t, "frame")
+		own := at(t, e, frame, to)
+		hand := []evaluate.Held{{Slot: slot, Value: rapid.Float64Range(-9, 9).Draw(t, "rate")}}
+		show := func(frame float64) float64 {
+			e.TurnBy(hand)
+			e.PoseAt(frame/d.FPS, hand)
+			e.Evaluate()
+			return value(t, e, to)
+		}
+		require.InDelta(t, own, show(frame), 1e-9)
+		require.InDelta(t, own+hand[0].Value*40/d.FPS, show(frame+40), 1e-9)
+		hand = []evaluate.Held{{Slot: slot, Value: 2}} // another rate from there on
+		require.InDelta(t, value(t, e, to), show(frame+40), 1e-9)
+		e.TurnBy(nil)
+		e.PoseAt(frame/d.FPS, nil)
+		e.Evaluate()
+		require.InDelta(t, own, value(t, e, to), 1e-9)
+	})
+}

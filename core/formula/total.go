@@ -124,6 +124,9 @@ func (p *piece) rate(x float64) (rate float64) {
 	return rate
 }
 
+// Shift has so much more come together at all times.
+func (t *Total) Shift(by float64) { t.zero -= by }
+
 // At returns what has come together by a time, in seconds. Before the first knot and after the last the rate goes on as it is there.
 func (t *Total) At(seconds float64) float64 {
 	first, last := &t.pieces[0], &t.pieces[len(t.pieces)-1]
