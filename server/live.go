@@ -38,7 +38,7 @@ func (s *Server) live(w http.ResponseWriter, r *http.Request) {
 	l := &liveChannel{
 		server: s, specimen: id, connection: connection, cancel: cancel,
 		poses: make(chan wire.Ask, 1), centres: make(chan wire.Ask, 1), traces: make(chan wire.Ask, 1),
-		changes: make(chan wire.Ask, 1), paints: make(chan wire.Ask, 1), tells: make(chan wire.Tell, 8),
+		changes: make(chan wire.Ask, 1), paints: make(chan wire.Ask, 1), weighs: make(chan wire.Ask, 1), tells: make(chan wire.Tell, 8),
 	}
 	listener := s.hub.listen(id)
 	defer s.hub.leave(id, listener)
@@ -59,6 +59,7 @@ type liveChannel struct {
 	centres    chan wire.Ask // holds the newest only
 	traces     chan wire.Ask // holds the newest only
 	changes    chan wire.Ask // matches and switches; holds the newest only
+	weighs     chan wire.Ask // holds the newest only
 	paints     chan wire.Ask // the page sends the next when one is answered
 	tells      chan wire.Tell
 	stage      stage
@@ -99,6 +100,8 @@ func (l *liveChannel) read(ctx context.Context) {
 			replace(l.traces, ask)
 		case ask.Type == "paint" && ask.Paint != nil:
 			replace(l.paints, ask)
+		case ask.Type == "weigh":
+			replace(l.weighs, ask)
 		case ask.Type == "match" || ask.Type == "switch":
 			replace(l.changes, ask)
 		default:
@@ -147,6 +150,8 @@ func (l *liveChannel) serve(ctx context.Context, listener *listener) {
 			err = l.centre(ctx, ask)
 		case ask := <-l.traces:
 			err = l.trace(ctx, ask)
+		case ask := <-l.weighs:
+			err = l.weigh(ctx, ask)
 		case ask := <-l.paints:
 			err = l.paint(ctx, ask)
 		case ask := <-l.changes:

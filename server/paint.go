@@ -52,6 +52,54 @@ func (s *stage) paint(ask wire.Ask) (*wire.Painted, error) {
 	return answer, nil
 }
 
+// weigh answers with the weights of the vertex under the pointer; with nothing where there is none.
+func (l *liveChannel) weigh(ctx context.Context, ask wire.Ask) error {
+	weighed, err := l.stage.weigh(ask)
+	if err != nil {
+		return nil // the part was unbound or removed while the page looked at it
+	}
+	return l.tell(ctx, wire.Tell{Type: "weighed", Seq: ask.Seq, Weighed: weighed})
+}
+
+func (s *stage) weigh(ask wire.Ask) (*wire.Weighed, error) {
+	if s.weighed == nil {
+		body, err := evaluate.NewBody(s.evaluator, s.store)
+		if err != nil {
+			return nil, err
+		}
+		s.weighed = body
+	}
+	for i := range s.weighed.Parts {
+		p := &s.weighed.Parts[i]
+		binding := s.kept.Document.BindingOf(p.Part.ID)
+		if p.Part.ID != ask.Weigh || p.Weights == nil || binding == nil {
+			continue
+		}
+		s.weighed.Deform(s.evaluator)
+		posed := &mesh.Mesh{Positions: p.Positions, Triangles: p.Rest.Triangles}
+		spot, ok := posed.Strike(mesh.Ray{Origin: ask.Origin, Direction: ask.Direction})
+		if !ok {
+			return nil, nil
+		}
+		corner := 0
+		for k, share := range spot.Shares {
+			if share > spot.Shares[corner] {
+				corner = k
+			}
+		}
+		vertex := int(p.Rest.Triangles[3*spot.Face+corner])
+		answer := &wire.Weighed{Part: p.Part.ID, Vertex: vertex}
+		for k := skin.Influences * vertex; k < skin.Influences*(vertex+1); k++ {
+			if p.Weights.Values[k] > 0 {
+				answer.Joints = append(answer.Joints, binding.Joints[p.Weights.Joints[k]])
+				answer.Values = append(answer.Values, p.Weights.Values[k])
+			}
+		}
+		return answer, nil
+	}
+	return nil, nil
+}
+
 func (s *stage) beginPainting(stroke *edit.PaintWeights) error {
 	s.painting = nil
 	d := s.kept.Document

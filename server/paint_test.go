@@ -3,6 +3,7 @@ package server_test
 import (
 	"io"
 	"net/http"
+	"slices"
 	"testing"
 
 	"github.com/go-gl/mathgl/mgl64"
@@ -48,6 +49,15 @@ func TestDabsAreWhatTheStrokeKeeps(t *testing.T) {
 	for v, values := range last {
 		assert.Equal(t, values, w.Values[4*v:4*v+4])
 	}
+
+	c.send(wire.Ask{Type: "weigh", Seq: 19, Weigh: stroke.Part, Origin: mgl64.Vec3{3, 0.35, 0.3}, Direction: mgl64.Vec3{-1, 0, 0}})
+	weighed := c.tell("weighed").Weighed
+	require.NotNil(t, weighed)
+	for k, joint := range weighed.Joints {
+		assert.InDelta(t, w.Of(weighed.Vertex, slices.Index(binding.Joints, joint)), float64(weighed.Values[k]), 1e-6)
+	}
+	c.send(wire.Ask{Type: "weigh", Seq: 19, Weigh: stroke.Part, Origin: mgl64.Vec3{3, 9, 0.3}, Direction: mgl64.Vec3{-1, 0, 0}})
+	assert.Nil(t, c.tell("weighed").Weighed, "beside the body")
 
 	c.send(wire.Ask{Type: "paint", Seq: 20, Paint: &stroke, Begin: true, Origin: mgl64.Vec3{3, 9, 0}, Direction: mgl64.Vec3{-1, 0, 0}})
 	assert.Nil(t, c.tell("painted").Painted.Spot, "beside the body nothing is painted")

@@ -33,8 +33,9 @@ type stage struct {
 	clip      string
 	now       float64 // the page's clock at the last pose, seconds
 	told      []mechanism.Finding
-	painting  *painting    // nil where no brush is down
-	surfaces  []*mesh.Mesh // pickable ones, read when first asked for
+	weighed   *evaluate.Body // the whole body, where weights are looked at
+	painting  *painting      // nil where no brush is down
+	surfaces  []*mesh.Mesh   // pickable ones, read when first asked for
 	buffer    []byte
 	locked    map[string]string // by ID of what a group locks: the group's name
 }
@@ -47,7 +48,7 @@ func (s *stage) load(server *Server, state shelf.State) error {
 	before, clip := s.evaluator, s.clip
 	s.store = server.shelf.Store
 	s.kinds, s.kept, s.sequence, s.evaluator = server.kinds, state.Expanded, state.Sequence, evaluate.New(planned)
-	s.tried, s.surfaces, s.clip, s.painting = nil, nil, "", nil
+	s.tried, s.surfaces, s.clip, s.painting, s.weighed = nil, nil, "", nil, nil
 	s.locked = map[string]string{}
 	for _, group := range state.Expanded.Document.Groups {
 		for _, id := range group.Members {

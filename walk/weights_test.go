@@ -30,6 +30,10 @@ func TestWeightsAreSeenAndPainted(t *testing.T) {
 	p.option(bound.Joints[11])
 	p.settled()
 	p.look("weights-one")
+	over := p.onScreen([]float64{0.06, 0.4, 0.35})
+	p.moveTo(over)
+	p.moveTo(spot{over.X + 1, over.Y})
+	p.wait("the weights under the pointer", `document.querySelector("[data-weighed]")?.innerText.includes("spine_")`)
 	before := bound
 	p.button("Paint")
 	p.wait("the brush", `document.querySelector("[data-brush='more']")`)

@@ -182,6 +182,9 @@ type Ask struct {
 	Joint  string       `json:"joint,omitempty"`
 	Number *rig.Address `json:"number,omitempty"`
 
+	// Weigh is the part whose weights are asked for under the ray given by Origin and Direction.
+	Weigh string `json:"weigh,omitempty"`
+
 	// Paint is a dab of a brush, with its stroke without dabs: where the ray given by Origin and Direction meets the part as it is posed. Begin tells that a new stroke begins.
 	Paint *edit.PaintWeights `json:"paint,omitempty"`
 	Begin bool               `json:"begin,omitempty"`
@@ -193,6 +196,14 @@ type Ask struct {
 	Control string      `json:"control,omitempty"`
 	Value   float64     `json:"value,omitempty"`
 	Dial    rig.Channel `json:"dial,omitempty"` // which dial switches it: that of its spaces when it is left out
+}
+
+// Weighed is the vertex of a part that is nearest to where a ray meets it, and what it goes with, the strongest first.
+type Weighed struct {
+	Part   string    `json:"part"`
+	Vertex int       `json:"vertex"`
+	Joints []string  `json:"joints"`
+	Values []float32 `json:"values"`
 }
 
 // Painted is what a dab changed: the vertices, and for each four joints, as places in the binding's list, and their weights. Spot is nothing where the ray met nothing.
@@ -243,6 +254,7 @@ type Tell struct {
 	Trace      []evaluate.Mover               `json:"trace,omitempty"`
 	Number     *evaluate.NumberTrace          `json:"number,omitempty"`
 	Texts      map[string]string              `json:"texts,omitempty"` // of "number": what its drivers are written as, by ID
+	Weighed    *Weighed                       `json:"weighed,omitempty"`
 	Painted    *Painted                       `json:"painted,omitempty"`
 	Curves     map[string]mechanism.Answering `json:"curves,omitempty"` // of "number": what its drivers answer, by ID
 	Values     []match.Value                  `json:"values,omitempty"` // channels to hold, of "posed"

@@ -19,6 +19,7 @@ import { Search } from "./Search";
 import { GroupSwitches, SightSwitches } from "./SightSwitches";
 import { Drift, LayingBar } from "./StageNotes";
 import { StepSpine } from "./StepSpine";
+import { WeightTable } from "./WeightTable";
 
 /** SpecimenPage is where one specimen is worked on. */
 export function SpecimenPage({ id }: { id: string }) {
@@ -70,6 +71,7 @@ export function SpecimenPage({ id }: { id: string }) {
             <FirstSteps />
             <LayingBar />
             <PlacingNote />
+            <WeightTable />
             <Register />
             <History />
             <p className="caption absolute left-4 bottom-3 pointer-events-none">

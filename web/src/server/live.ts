@@ -177,6 +177,11 @@ export class Live {
     this.waiting = undefined;
   }
 
+  /** weigh asks what the vertex of a part under a ray goes with. */
+  weigh(part: string, origin: Vector, direction: Vector) {
+    this.send({ type: "weigh", time: 0, weigh: part, origin, direction } as Omit<Ask, "seq">);
+  }
+
   /** paint puts a brush on a part where a ray meets it; begin tells that a stroke begins. */
   paint(paint: Brushed, begin: boolean, origin: Vector, direction: Vector) {
     this.send({ type: "paint", time: 0, paint, begin, origin, direction } as Omit<Ask, "seq">);

@@ -137,6 +137,9 @@ function hear(tell: Tell) {
     case "number":
       setState({ number: tell.number, texts: tell.texts ?? {}, curves: tell.curves ?? {} });
       break;
+    case "weighed":
+      setState({ weighed: tell.weighed });
+      break;
     case "painted":
       painted?.(tell.painted);
       break;
@@ -220,6 +223,10 @@ let painted: ((painted?: Tell["painted"]) => void) | undefined;
 export const hearPainted = (hear: typeof painted) => {
   painted = hear;
 };
+
+/** weighUnder asks what the vertex of a part under a ray goes with. */
+export const weighUnder = (part: string, origin: [number, number, number], direction: [number, number, number]) =>
+  live?.weigh(part, origin, direction);
 
 /** paintDab asks the core to put a brush where a ray meets the part as it is posed. */
 export function paintDab(

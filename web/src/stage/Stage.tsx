@@ -9,7 +9,7 @@ import { Instances } from "./Instances";
 import { Laying } from "./Laying";
 import { Parts } from "./Parts";
 import { Picked } from "./Picked";
-import { endStroke, painting, startStroke, strokeTo } from "./painting";
+import { endStroke, painting, startStroke, strokeTo, weighAt } from "./painting";
 import { pickUnder, pickWindow } from "./picking";
 import { choose, pick, placeAt, seekAgain, seekCentre, startDrag } from "./pointer";
 import "./probe";
@@ -219,6 +219,7 @@ export function Stage() {
         if (state().brush && !event.altKey) {
           moveRing(x, y);
           if (painting()) strokeTo(x, y);
+          else weighAt(x, y);
           if (state().hovered) setState({ hovered: undefined });
           return;
         }
@@ -227,6 +228,7 @@ export function Stage() {
           return;
         }
         if (event.buttons !== 0) return;
+        weighAt(x, y);
         if (state().laying) return seekCentre(x, y);
         if (state().picking) return pickUnder(x, y);
         const hit = pick(x, y);

@@ -1,5 +1,5 @@
 import type { BufferAttribute, BufferGeometry } from "three";
-import { edit, hearPainted, paintDab } from "../server/session";
+import { edit, hearPainted, paintDab, weighUnder } from "../server/session";
 import { state } from "../state/store";
 import type { Brushed, Spot, Tell } from "../wire/wire.gen";
 import { rayAt } from "./view";
@@ -48,6 +48,15 @@ export function startStroke(x: number, y: number): boolean {
   stroke = { base, spots: [], begin: true, busy: false, ended: false };
   strokeTo(x, y);
   return true;
+}
+
+/** weighAt asks for the weights under the pointer while they are shown. */
+export function weighAt(x: number, y: number) {
+  const s = state();
+  const part = s.specimen?.document.parts.find((p) => s.chosen.includes(p.id));
+  if (s.step !== "skin" || s.weighing === "plain" || !part) return;
+  const { origin, direction } = rayAt(x, y).ray;
+  weighUnder(part.id, [origin.x, origin.y, origin.z], [direction.x, direction.y, direction.z]);
 }
 
 /** strokeTo goes on with the stroke. While the core works on a dab only the newest place is kept. */

@@ -103,6 +103,7 @@ export interface State {
   notices: Notice[];
   weighing: "plain" | "one" | "all"; // how the skin shows its weights
   weighedJoint?: string;
+  weighed?: Tell["weighed"]; // what the vertex under the pointer goes with
   brush?: { stroke: string; reach: number; strength: number; value: number; mirrored: boolean; locked: string[] };
 
   held: Record<string, Partial<Record<Channel, number>>>;

@@ -221,6 +221,10 @@ export interface Ask {
   joint?: string;
   number?: Address;
   /**
+   * Weigh is the part whose weights are asked for under the ray given by Origin and Direction.
+   */
+  weigh?: string;
+  /**
    * Paint is a dab of a brush, with its stroke without dabs: where the ray given by Origin and Direction meets the part as it is posed. Begin tells that a new stroke begins.
    */
   paint?: Brushed;
@@ -235,6 +239,15 @@ export interface Ask {
   control?: string;
   value?: number /* float64 */;
   dial?: Channel; // which dial switches it: that of its spaces when it is left out
+}
+/**
+ * Weighed is the vertex of a part that is nearest to where a ray meets it, and what it goes with, the strongest first.
+ */
+export interface Weighed {
+  part: string;
+  vertex: number /* int */;
+  joints: string[];
+  values: number /* float32 */[];
 }
 /**
  * Painted is what a dab changed: the vertices, and for each four joints, as places in the binding's list, and their weights. Spot is nothing where the ray met nothing.
@@ -293,6 +306,7 @@ export interface Tell {
   trace?: { kind: string; id: string; moves: number; turns: number; share?: number }[];
   number?: { of: Address; input: number; made: { driver: string; share: number; value: number; reads: number[]; answer?: number }[]; value: number; held: boolean; late: boolean; remembers?: number; apart?: number };
   texts?: { [key: string]: string}; // of "number": what its drivers are written as, by ID
+  weighed?: Weighed;
   painted?: Painted;
   curves?: { [key: string]: { from: number; to: number; values: number[]; slopes: number[] }}; // of "number": what its drivers answer, by ID
   values?: { control: string; channel: Channel; value: number }[]; // channels to hold, of "posed"
