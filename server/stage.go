@@ -254,7 +254,8 @@ func (s *stage) try(tried map[string]parameter.Set, time float64) (adjusted []wi
 
 // findBody reads the surfaces of the specimen where some of it is deformed by more than joints and morph targets.
 func (s *stage) findBody() (err error) {
-	if s.body = nil; len(s.evaluator.Plan.Stages) > 0 {
+	more := slices.ContainsFunc(s.evaluator.Plan.Document.Bindings, func(b rig.Binding) bool { return b.Dual > 0 })
+	if s.body = nil; more || len(s.evaluator.Plan.Stages) > 0 {
 		s.body, err = evaluate.NewBody(s.evaluator, s.store)
 	}
 	return err

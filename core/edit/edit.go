@@ -206,6 +206,7 @@ var table = map[string]func() Edit{
 	"detach-repeat":      func() Edit { return &DetachRepeat{} },
 	"drop-difference":    func() Edit { return &DropDifference{} },
 	"on-copy":            func() Edit { return &OnCopy{} },
+	"change-skin":        func() Edit { return &ChangeSkin{} },
 	"paint-weights":      func() Edit { return &PaintWeights{} },
 	"add-range-clip":     func() Edit { return &AddRangeClip{} },
 	"prune-weights":      func() Edit { return &PruneWeights{} },

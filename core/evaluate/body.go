@@ -56,6 +56,8 @@ type BodyPart struct {
 	slot          int        // where the part's morph targets begin in Frame.Values
 	shaped        *mesh.Mesh // the rest surface as the skin is given it: morph targets mixed in, and shaped before it
 	before, after []mechanism.Stage
+	dual          float64 // how much of its skin goes by dual quaternions
+	motions       []skin.Motion
 }
 
 // NewBody reads the surfaces of an evaluator's document.
@@ -98,10 +100,13 @@ func newBodyPart(e *Evaluator, surfaces Surfaces, part rig.Part) (BodyPart, erro
 			p.after = append(p.after, stage)
 		}
 	}
+	binding := e.Plan.Document.BindingOf(part.ID)
+	if binding != nil {
+		p.dual = binding.Dual
+	}
 	if len(p.Morphs)+len(p.before) > 0 || p.Deformed() {
 		p.shaped = &mesh.Mesh{Positions: make([]float32, len(surface.Positions)), Normals: make([]float32, len(surface.Normals))}
 	}
-	binding := e.Plan.Document.BindingOf(part.ID)
 	if binding == nil {
 		return p, nil
 	}
@@ -117,7 +122,7 @@ func newBodyPart(e *Evaluator, surfaces Surfaces, part rig.Part) (BodyPart, erro
 		p.joints = append(p.joints, joint)
 		p.inverses = append(p.inverses, e.Plan.Document.Joints[joint].Rest().Inverse().Matrix(mgl64.Vec3{1, 1, 1}))
 	}
-	p.palette = make([]skin.Matrix, len(p.joints))
+	p.palette, p.motions = make([]skin.Matrix, len(p.joints)), make([]skin.Motion, len(p.joints))
 	return p, nil
 }
 
@@ -156,9 +161,23 @@ func (b *Body) deform(e *Evaluator, wanted func(*BodyPart) bool) {
 	skin.Deform(b.surfaces)
 	for i := range b.Parts {
 		if p := &b.Parts[i]; wanted(p) {
+			p.twist(e)
 			work(p.after, e.Frame, mechanism.Surface{Rest: p.Rest, Positions: p.Positions, Normals: p.Normals})
 		}
 	}
+}
+
+// twist has as much of the skin as the binding says go by dual quaternions.
+func (p *BodyPart) twist(e *Evaluator) {
+	if p.dual == 0 || p.Weights == nil {
+		return
+	}
+	f := e.Frame
+	for i, joint := range p.joints {
+		p.motions[i].Set(f.Joints[joint], e.Plan.Document.Joints[joint].Rest(), f.Scales[joint])
+	}
+	surface := skin.Surface{Weights: p.Weights, Positions: p.shaped.Positions, Normals: p.shaped.Normals, Out: p.Positions, OutNormals: p.Normals}
+	skin.DeformDual(p.motions, &surface, p.dual, f.Size, f.Centre)
 }
 
 // shape mixes the morph targets into the rest surface, as much of each as the frame has it. An unbound part ends there.

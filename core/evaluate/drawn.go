@@ -80,7 +80,7 @@ func (d Drawn) World(e *Evaluator, b *Body, into []float32) {
 }
 
 // Deformed tells whether a part's vertices are more than joints and morph targets can say, so that they must be handed over as they are.
-func (p *BodyPart) Deformed() bool { return len(p.before)+len(p.after) > 0 }
+func (p *BodyPart) Deformed() bool { return len(p.before)+len(p.after) > 0 || p.dual > 0 }
 
 // work has stages work on a surface.
 func work(stages []mechanism.Stage, f *mechanism.Frame, s mechanism.Surface) {

@@ -171,6 +171,8 @@ type Binding struct {
 	Method  string   `json:"method"`
 	Blend   float64  `json:"blend"` // how far weights spread, in bones
 	Weights string   `json:"weights"`
+	// Dual is how much of the skin goes by dual quaternions, 0 to 1, so that it keeps its girth where it is twisted; the rest is linear.
+	Dual float64 `json:"dual,omitempty"`
 }
 
 // Clip is a stretch of motion between two frames, both played.

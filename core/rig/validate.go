@@ -243,6 +243,9 @@ func (d *Document) checkBindings() error {
 		if len(b.Joints) == 0 {
 			return fmt.Errorf("%s.joints: is empty; a part is bound to one joint or more", place)
 		}
+		if !(b.Dual >= 0 && b.Dual <= 1) {
+			return fmt.Errorf("%s.dual: %g is not within 0 to 1", place, b.Dual)
+		}
 	}
 	return nil
 }

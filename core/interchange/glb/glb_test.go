@@ -59,7 +59,13 @@ func jobs(t *testing.T) map[string]*glb.Job {
 	stretched.Mechanism = plain.Evaluator.Plan.Document.Mechanisms[0].ID
 	still := quillwick(t, nil)
 	still.Frames, still.Clip = nil, nil
-	return map[string]*glb.Job{"plain": plain, "with own scale": quillwick(t, stretched), "rest": still, "with a morph target": shaped(t), "with instances and a bulge": fair(t, "after"), "with a bulge before the skin": fair(t, "before")}
+	var twisted []string // one with a morph target among them
+	for _, p := range plain.Evaluator.Plan.Document.Parts {
+		if p.Name == "strap" || p.Name == "lid_L" {
+			twisted = append(twisted, p.ID)
+		}
+	}
+	return map[string]*glb.Job{"plain": plain, "by dual quaternions": quillwick(t, &edit.ChangeSkin{Parts: twisted, Dual: 1}), "with own scale": quillwick(t, stretched), "rest": still, "with a morph target": shaped(t), "with instances and a bulge": fair(t, "after"), "with a bulge before the skin": fair(t, "before")}
 }
 
 func export(t *testing.T, job *glb.Job) (file string, data []byte) {

@@ -281,7 +281,8 @@ func (r *reader) bindings() error {
 			if err := r.change(bind); err != nil {
 				return fmt.Errorf("%s: %w", place, err)
 			}
-			r.document.Bindings[len(r.document.Bindings)-1].ID = id
+			last := &r.document.Bindings[len(r.document.Bindings)-1]
+			last.ID, last.Dual = id, b.Dual
 			continue
 		}
 		weights, err := r.weights(b)
@@ -293,7 +294,7 @@ func (r *reader) bindings() error {
 			method = "given"
 		}
 		r.document.Bindings = append(r.document.Bindings, rig.Binding{
-			ID: id, Part: b.Part, Joints: b.Joints, Method: method, Blend: blend, Weights: r.keep(weights.Encode()),
+			ID: id, Part: b.Part, Joints: b.Joints, Method: method, Blend: blend, Dual: b.Dual, Weights: r.keep(weights.Encode()),
 		})
 	}
 	return nil

@@ -181,6 +181,7 @@ type binding struct {
 	Joints  []string       `json:"joints"`
 	Method  string         `json:"method,omitempty"`
 	Blend   *float64       `json:"blend,omitempty"`
+	Dual    float64        `json:"dual,omitempty"`
 	Weights [][][2]float64 `json:"weights,omitempty"`
 }
 

@@ -46,7 +46,7 @@ func Write(d *rig.Document, surfaces evaluate.Surfaces) ([]byte, error) {
 		if err != nil {
 			return nil, err
 		}
-		f.Bindings = append(f.Bindings, binding{ID: b.ID, Part: b.Part, Joints: b.Joints, Method: b.Method, Blend: &b.Blend, Weights: pairs(weights)})
+		f.Bindings = append(f.Bindings, binding{ID: b.ID, Part: b.Part, Joints: b.Joints, Method: b.Method, Blend: &b.Blend, Dual: b.Dual, Weights: pairs(weights)})
 	}
 	for _, c := range d.Clips {
 		f.Clips = append(f.Clips, writeClip(c))

@@ -149,6 +149,16 @@ export function PartCard({ parts }: { parts: Part[] }) {
               : `bound ${b.method === "along chain" ? `along a chain, blend ${b.blend},` : `by ${b.method}`} to ${b.joints.length} joints`}
           </p>
         ))}
+        {bound.length > 0 && (
+          <NumberField
+            label="Dual quaternions"
+            min={0}
+            max={1}
+            step={0.01}
+            value={bound[0]?.dual ?? 0}
+            onKeep={(dual) => void edit({ kind: "change-skin", parts: bound.map((b) => b.part), dual })}
+          />
+        )}
         {chains.length > 0 && <OptionFields declared={binding} values={bind} onChange={setBind} />}
         <label className="flex gap-2 mt-1" title="With leg_L1 to leg_L1_1 also leg_R4 to leg_R4_1, and so on">
           <input

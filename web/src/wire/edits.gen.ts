@@ -26,6 +26,7 @@ export type Change =
   | { kind: "change-group"; group: string; add?: Array<string>; like?: Array<string>; of?: Array<string>; remove?: Array<string>; colour?: string; sight?: string; locked?: boolean; backstage?: boolean }
   | { kind: "change-part"; part: string; sight?: string; locked?: boolean; colour?: string }
   | { kind: "change-repeat"; repeat: string; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; replace?: string; pattern?: string; stand?: string; ground?: boolean }
+  | { kind: "change-skin"; parts: Array<string>; dual: number }
   | { kind: "change-specimen"; name?: string; fps?: number }
   | { kind: "colour-controls"; controls: Array<string>; colour: string }
   | { kind: "delete-clip"; clip: string }

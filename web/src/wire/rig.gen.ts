@@ -329,6 +329,10 @@ export interface Binding {
   method: string;
   blend: number /* float64 */; // how far weights spread, in bones
   weights: string;
+  /**
+   * Dual is how much of the skin goes by dual quaternions, 0 to 1, so that it keeps its girth where it is twisted; the rest is linear.
+   */
+  dual?: number /* float64 */;
 }
 /**
  * Clip is a stretch of motion between two frames, both played.
