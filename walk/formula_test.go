@@ -15,12 +15,7 @@ import (
 
 // TestAFirstFormulaIsWritten writes a formula as a new user would, with two mistakes in it that the messages alone mend.
 func TestAFirstFormulaIsWritten(t *testing.T) {
-	a := start(t, t.TempDir(), true)
-	p := openBrowser(t)
-	p.open(a.server.URL)
-	p.button("Quillwick")
-	p.settled()
-	id := p.presentID()
+	a, p, id := opened(t, "Quillwick")
 	p.key("4")
 	p.button("control spine_ctl_3")
 	p.settled()
@@ -109,12 +104,7 @@ func (p *page) text(label, value string) {
 
 // TestAResponseIsTaken bends the body as the root rises: both are brought to a place, and taken; nothing moves.
 func TestAResponseIsTaken(t *testing.T) {
-	a := start(t, t.TempDir(), true)
-	p := openBrowser(t)
-	p.open(a.server.URL)
-	p.button("Quillwick")
-	p.settled()
-	id := p.presentID()
+	a, p, id := opened(t, "Quillwick")
 	p.key("4")
 	p.button("control spine_ctl_3")
 	p.settled()
@@ -149,12 +139,7 @@ func TestAResponseIsTaken(t *testing.T) {
 
 // TestAPoseAnswersADial poses two controls where a dial stands, and has both answer it with one press.
 func TestAPoseAnswersADial(t *testing.T) {
-	a := start(t, t.TempDir(), true)
-	p := openBrowser(t)
-	p.open(a.server.URL)
-	p.button("Quillwick")
-	p.settled()
-	id := p.presentID()
+	a, p, id := opened(t, "Quillwick")
 	p.key("4")
 	for _, control := range []string{"spine_ctl_3", "spine_ctl_4", "fin_L_fan_fk_2", "fin_L_fan_fk_3"} {
 		p.button("control " + control)
@@ -191,12 +176,7 @@ func TestAPoseAnswersADial(t *testing.T) {
 
 // TestAMorphTargetAnswersADial has the eye of bare Quillwick close by a dial: its lids are driven as any number is.
 func TestAMorphTargetAnswersADial(t *testing.T) {
-	a := start(t, t.TempDir(), true)
-	p := openBrowser(t)
-	p.open(a.server.URL)
-	p.button("Quillwick, bare")
-	p.settled()
-	id := p.presentID()
+	a, p, id := opened(t, "Quillwick, bare")
 	p.button("Skeleton")
 	p.key("j")
 	p.wait("laying", `document.querySelector("[data-laid='0']")`)

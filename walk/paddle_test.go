@@ -11,12 +11,7 @@ import (
 
 // TestFinsPaddleFromABareBody goes from bare Quillwick to fins that paddle by dials on the root, and counts clicks and keys.
 func TestFinsPaddleFromABareBody(t *testing.T) {
-	a := start(t, t.TempDir(), true)
-	p := openBrowser(t)
-	p.open(a.server.URL)
-	p.button("Quillwick, bare")
-	p.settled()
-	id := p.presentID()
+	a, p, id := opened(t, "Quillwick, bare")
 	c := &tally{page: p}
 	c.limb("", false, mgl64.Vec3{0.12, 0.337, 0.527}, mgl64.Vec3{0.18, 0.319, 0.485}, mgl64.Vec3{0.245, 0.3, 0.44})
 	d := a.specimen(t, id).Document

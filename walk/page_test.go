@@ -34,6 +34,17 @@ type application struct {
 	data   string
 }
 
+// opened starts the application with its demo specimens and opens one of them in a browser.
+func opened(t *testing.T, specimen string) (a *application, p *page, id string) {
+	t.Helper()
+	a = start(t, t.TempDir(), true)
+	p = openBrowser(t)
+	p.open(a.server.URL)
+	p.button(specimen)
+	p.settled()
+	return a, p, p.presentID()
+}
+
 func start(t testing.TB, data string, demos bool) *application {
 	t.Helper()
 	if demos {

@@ -10,12 +10,7 @@ import (
 
 // TestWeightsAreSeenAndPainted looks at weights, paints a stroke, and takes it back.
 func TestWeightsAreSeenAndPainted(t *testing.T) {
-	a := start(t, t.TempDir(), true)
-	p := openBrowser(t)
-	p.open(a.server.URL)
-	p.button("Quillwick")
-	p.settled()
-	id := p.presentID()
+	a, p, id := opened(t, "Quillwick")
 	p.key("5")
 	p.button("find an action or a part")
 	p.wait("the search", `document.activeElement?.matches("[role=combobox]")`)

@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { courseOf } from "../server/session";
+import { courseOf } from "../server/asking";
 import { documentOf, useMyriapod } from "../state/store";
 import { figure } from "../text/numbers";
 import type { Course } from "../wire/course.gen";

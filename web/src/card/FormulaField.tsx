@@ -1,5 +1,5 @@
 import { useEffect, useId, useLayoutEffect, useRef, useState } from "react";
-import { mistakeOf } from "../server/session";
+import { mistakeOf } from "../server/asking";
 import { documentOf } from "../state/store";
 import { type Mistake, meantBy, mended, put, wordAt, writtenValue } from "../text/formula";
 import type { Change } from "../wire/edits.gen";

@@ -1,5 +1,6 @@
 import { useState } from "react";
-import { edit, foresee } from "../server/session";
+import { foresee } from "../server/asking";
+import { edit } from "../server/session";
 import type { Preview } from "../wire/edit.gen";
 import type { Change } from "../wire/edits.gen";
 import { Section } from "./parts";

@@ -1,5 +1,6 @@
 import { useState } from "react";
-import { edit, foresee } from "../server/session";
+import { foresee } from "../server/asking";
+import { edit } from "../server/session";
 import { documentOf, setState } from "../state/store";
 import type { Change } from "../wire/edits.gen";
 import type { Joint } from "../wire/rig.gen";

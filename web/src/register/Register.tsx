@@ -1,6 +1,7 @@
 import { memo, useMemo, useRef, useState } from "react";
 import { NameTools } from "../card/NameTools";
-import { edit, foresee } from "../server/session";
+import { foresee } from "../server/asking";
+import { edit } from "../server/session";
 import { setState, state, useDocument, useMyriapod, useOrigins } from "../state/store";
 import { length } from "../text/numbers";
 import { groupsOf, type Row } from "./rows";
