@@ -26,47 +26,51 @@ func (e *Evaluator) total(clip *motion.Clip, i int, held []Held) *formula.Total 
 		begin = start - clip.PreRoll
 	}
 	total := e.Plan.Totals[i]
-	tasks := e.Plan.Upstream(total.Reads...)
-	at := e.elsewhen(clip, tasks, held...)
-	knots := append([]float64{begin, start, end}, e.knots(clip, total, tasks)...)
+	at := e.elsewhen(clip, e.Plan.Upstream(total.Reads...), held...)
+	knots := append([]float64{begin, start, end}, e.knots(clip, total)...)
 	slices.Sort(knots)
 	return formula.NewTotal(knots, start, func(seconds float64) float64 { return total.Rate(at(seconds).Frame) })
 }
 
-// TurnBy has what turns by a rate go on from where it is at the present time as hands hold the rates, and back as the clip has it when they hold nothing.
+// TurnBy has what turns by a rate go on from where it is at the present time as hands hold the rate, and back as the clip has it when none holds it any more.
 func (e *Evaluator) TurnBy(held []Held) {
 	if len(e.Plan.Totals) == 0 || slices.Equal(held, e.turnedBy) {
 		return
 	}
-	if len(held) == 0 || !e.totalled {
+	if !e.totalled {
 		e.totals(e.clip)
-		e.touchClocked()
 	}
 	for i, total := range e.Plan.Totals {
-		if !e.hangsOn(total, held) && !e.hangsOn(total, e.turnedBy) {
+		values, _ := e.hangsOn(total)
+		holds := func(h Held) bool { return values[h.Slot] }
+		now, before := slices.ContainsFunc(held, holds), slices.ContainsFunc(e.turnedBy, holds)
+		if !now && !before {
 			continue
 		}
-		before := e.Frame.Totals[i].At(e.Frame.Time)
-		now := e.total(e.clip, i, held)
-		now.Shift(before - now.At(e.Frame.Time))
-		e.Frame.Totals[i] = now
+		turned := e.Frame.Totals[i].At(e.Frame.Time)
+		e.Frame.Totals[i] = e.total(e.clip, i, held)
+		if now {
+			e.Frame.Totals[i].Shift(turned - e.Frame.Totals[i].At(e.Frame.Time))
+		}
 		e.touchClocked()
 	}
 	e.turnedBy = slices.Clone(held)
 }
 
-// hangsOn tells whether a rate hangs on something that is held.
-func (e *Evaluator) hangsOn(total mechanism.Total, held []Held) bool {
-	if len(held) == 0 {
-		return false
+// hangsOn marks the values that a rate hangs on, by slot, and tells whether how a clip moves joints is among what it hangs on.
+func (e *Evaluator) hangsOn(total mechanism.Total) (values map[int]bool, poses bool) {
+	all := slices.Clone(total.Reads)
+	for _, task := range e.Plan.Upstream(total.Reads...) { // what is driven hangs on its own input as well
+		all = append(append(all, e.Plan.Tasks[task].Reads...), e.Plan.Tasks[task].Writes...)
 	}
-	reads := slices.Clone(total.Reads)
-	for _, task := range e.Plan.Upstream(total.Reads...) {
-		reads = append(append(reads, e.Plan.Tasks[task].Reads...), e.Plan.Tasks[task].Writes...)
+	values = map[int]bool{}
+	for _, r := range all {
+		if r.Kind == mechanism.ValueOf {
+			values[r.Index] = true
+		}
+		poses = poses || r.Kind == mechanism.PoseOf
 	}
-	return slices.ContainsFunc(held, func(h Held) bool {
-		return slices.Contains(reads, mechanism.Resource{Kind: mechanism.ValueOf, Index: h.Slot})
-	})
+	return values, poses
 }
 
 // Turned returns how far each turn of drivers has come by a time of the clip, in seconds, phases apart.
@@ -82,26 +86,11 @@ func (e *Evaluator) Turned(seconds float64) map[mechanism.Turn]float64 {
 }
 
 // knots lists the times in seconds at which a clip has keys of what a rate hangs on: there it may jump or have a corner.
-func (e *Evaluator) knots(clip *motion.Clip, total mechanism.Total, tasks []int) (knots []float64) {
+func (e *Evaluator) knots(clip *motion.Clip, total mechanism.Total) (knots []float64) {
 	if clip == nil {
 		return nil
 	}
-	reads := slices.Clone(total.Reads)
-	for _, task := range tasks {
-		reads = append(reads, e.Plan.Tasks[task].Reads...)
-	}
-	values, poses := map[int]bool{}, false
-	for _, r := range reads {
-		if r.Kind == mechanism.ValueOf {
-			values[r.Index] = true
-		}
-		poses = poses || r.Kind == mechanism.PoseOf
-	}
-	for _, task := range tasks { // what is driven hangs on its own keys as well
-		for _, r := range e.Plan.Tasks[task].Writes {
-			values[r.Index] = values[r.Index] || r.Kind == mechanism.ValueOf
-		}
-	}
+	values, poses := e.hangsOn(total)
 	add := func(frames []float64) {
 		for _, frame := range frames {
 			knots = append(knots, frame/e.Plan.Document.FPS)

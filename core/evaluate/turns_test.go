@@ -194,6 +194,9 @@ func TestAHeldRateGoesOnFromWhereItIs(t *testing.T) {
 		require.InDelta(t, own+hand[0].Value*40/d.FPS, show(frame+40), 1e-9)
 		hand = []evaluate.Held{{Slot: slot, Value: 2}} // another rate from there on
 		require.InDelta(t, value(t, e, to), show(frame+40), 1e-9)
+		other, _ := e.Plan.Layout.Find(d.Controls[2].Of(rig.MoveX))
+		hand = []evaluate.Held{{Slot: other, Value: 1}} // the rate is let go of, while something else is held
+		require.InDelta(t, own, show(frame), 1e-9)
 		e.TurnBy(nil)
 		e.PoseAt(frame/d.FPS, nil)
 		e.Evaluate()
