@@ -8,7 +8,7 @@ import (
 	"myriapod/core/rig"
 )
 
-// AddRangeClip adds a clip that takes every limited channel of controls to its ends and back, one after the other, for the skin to be judged by.
+// AddRangeClip adds a clip that takes every limited channel of controls to its ends and back, one after the other, for the skin to be judged by. One of the name that is there is made anew.
 type AddRangeClip struct {
 	Name     string   `json:"name,omitempty"`     // empty for range_of_motion
 	Controls []string `json:"controls,omitempty"` // empty for all
@@ -32,7 +32,7 @@ func (e *AddRangeClip) Apply(c *Context, d *rig.Document) error {
 	if name == "" {
 		name = "range_of_motion"
 	}
-	clip := rig.Clip{ID: d.TakeID("k"), Name: rig.UniqueName(name, d.HasName), Tracks: []rig.Track{}}
+	clip := rig.Clip{Name: name, Tracks: []rig.Track{}}
 	ids := e.Controls
 	if len(ids) == 0 {
 		for _, control := range d.Controls {
@@ -56,7 +56,13 @@ func (e *AddRangeClip) Apply(c *Context, d *rig.Document) error {
 		return fmt.Errorf("the clip would have %g frames, and %d is the most; choose fewer controls", frame, mostRange)
 	}
 	clip.End = int(frame)
-	d.Clips = append(d.Clips, clip)
+	if there := d.ClipNamed(name); there != nil {
+		clip.ID = there.ID
+		*there = clip
+	} else {
+		clip.ID, clip.Name = d.TakeID("k"), rig.UniqueName(name, d.HasName)
+		d.Clips = append(d.Clips, clip)
+	}
 	c.tell("%s goes through %d limited channels in %d frames.", clip.Name, len(clip.Tracks), clip.End)
 	return nil
 }

@@ -48,6 +48,13 @@ func TestARangeOfMotionComesToEveryEnd(t *testing.T) {
 	assert.Equal(t, [2]float64{-0.5, 0}, reached["hand.rotateZ"])
 	assert.Equal(t, [2]float64{}, reached["arm.moveZ"])
 
+	wider := -0.9
+	d.Controls[1].Channels = map[rig.Channel]rig.ChannelState{rig.RotateZ: {Min: &wider}}
+	again := rigtest.Apply(t, d, &edit.AddRangeClip{})
+	require.Len(t, again.Clips, 1, "it is made anew in its place")
+	assert.Equal(t, clip.ID, again.Clips[0].ID)
+	assert.Equal(t, -0.9, again.Clips[0].Tracks[2].Keys[1].Value)
+
 	rigtest.Refuse(t, d, &edit.AddRangeClip{Controls: []string{d.Controls[2].ID}}, "has limits to go to")
 	rigtest.Refuse(t, d, &edit.AddRangeClip{Controls: []string{"nobody"}}, "no control")
 }

@@ -17,11 +17,12 @@ import { CardLink, Section } from "./parts";
 import { SnapTools } from "./SnapTools";
 import { MechanismGuide, StepGuide } from "./StepGuide";
 
-/** judge plays a clip in which every limited channel goes to its ends, which is made where there is none. */
+const RANGE = "range_of_motion";
+
+/** judge makes a clip in which every limited channel goes to its ends as they are now, and plays it. */
 async function judge() {
-  const named = () => documentOf().clips.find((c) => c.name === "range_of_motion")?.id;
-  if (!named() && !(await edit({ kind: "add-range-clip" }))) return;
-  setState({ clip: named() ?? state().clip, time: 0 });
+  if (!(await edit({ kind: "add-range-clip", name: RANGE }))) return;
+  setState({ clip: documentOf().clips.find((c) => c.name === RANGE)?.id ?? state().clip, time: 0 });
   play(true);
 }
 
