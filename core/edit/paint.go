@@ -76,18 +76,11 @@ func NewPainting(c *Context, d *rig.Document, e *PaintWeights) (*Painting, error
 	if err != nil {
 		return nil, err
 	}
-	binding := d.BindingOf(part.ID)
-	if binding == nil {
-		return nil, fmt.Errorf("%s is not bound to anything yet; bind it first, then paint", part.Name)
-	}
-	before, err := c.surfaces().Weights(binding.Weights, len(binding.Joints))
+	binding, weights, err := boundWeights(c, d, part.ID)
 	if err != nil {
 		return nil, err
 	}
-	p := &Painting{
-		Surface: surface, brush: e.Brush, Joints: slices.Clone(binding.Joints), image: -1,
-		Weights: &skin.Weights{Joints: slices.Clone(before.Joints), Values: slices.Clone(before.Values)},
-	}
+	p := &Painting{Surface: surface, Weights: weights, brush: e.Brush, Joints: slices.Clone(binding.Joints), image: -1}
 	if p.joint, err = p.index(d, e.Joint); err != nil {
 		return nil, err
 	}

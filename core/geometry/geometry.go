@@ -147,6 +147,12 @@ func Smoothstep(x float64) float64 {
 	return x * x * (3 - 2*x)
 }
 
+// Cofactor is what takes normals along with a linear map: (M·a) × (M·b) = cof(M)·(a × b).
+func Cofactor(m mgl64.Mat3) mgl64.Mat3 {
+	a, b, c := m.Col(0), m.Col(1), m.Col(2)
+	return mgl64.Mat3FromCols(b.Cross(c), c.Cross(a), a.Cross(b))
+}
+
 // Opposed tells whether two rotations are half a turn apart, within a fiftieth of a degree: there the shorter arc between them changes its side.
 func Opposed(a, b mgl64.Quat) bool { return math.Abs(a.Dot(b)) < opposed }
 

@@ -125,8 +125,7 @@ func slow(motions []Motion, s *Surface, vertex int, mix, size float64, about mgl
 	if plain {
 		stretched = p
 	} else {
-		a, b, c := slopes.Col(0), slopes.Col(1), slopes.Col(2)
-		n = geometry.Unit(mgl64.Mat3FromCols(b.Cross(c), c.Cross(a), a.Cross(b)).Mul3x1(n), n)
+		n = geometry.Unit(geometry.Cofactor(slopes).Mul3x1(n), n)
 	}
 	real, dual = real.Scale(1/length), dual.Scale(1/length)
 	shift := dual.Mul(real.Conjugate()).V.Mul(2)

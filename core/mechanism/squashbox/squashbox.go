@@ -231,7 +231,7 @@ func (x *box) shape(f *mechanism.Frame, s mechanism.Surface) {
 		}
 		put(s.Positions, i, to)
 		if i+2 < len(s.Normals) {
-			turned := cofactor(slopes).Mul3x1(back.Rotation.Rotate(vector(s.Normals, i)))
+			turned := geometry.Cofactor(slopes).Mul3x1(back.Rotation.Rotate(vector(s.Normals, i)))
 			turned = seen.Rotation.Rotate(geometry.Unit(turned, back.Rotation.Rotate(vector(s.Normals, i))))
 			put(s.Normals, i, geometry.Unit(vector(s.Normals, i).Mul(1-influence).Add(turned.Mul(influence)), turned))
 		}
@@ -316,10 +316,4 @@ func bernstein(n, i int, u float64) float64 {
 		value *= 1 - u
 	}
 	return value
-}
-
-// cofactor takes normals along with a map of slopes.
-func cofactor(m mgl64.Mat3) mgl64.Mat3 {
-	a, b, c := m.Col(0), m.Col(1), m.Col(2)
-	return mgl64.Mat3FromCols(b.Cross(c), c.Cross(a), a.Cross(b))
 }
