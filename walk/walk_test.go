@@ -147,7 +147,7 @@ func TestTenSteps(t *testing.T) {
 	// 5. The body is bound; nothing moves.
 	p.button("Skin")
 	p.key(kb.Escape)
-	p.button("Bind all along")
+	p.button("Bind all to")
 	p.settled()
 	assert.Less(t, evaluate[float64](p, `Number(document.querySelector("[data-drift]").dataset.vertexDrift)`), 2e-6)
 	require.Len(t, a.specimen(t, id).Document.Bindings, 11)

@@ -63,7 +63,7 @@ func (e *AddRangeClip) Apply(c *Context, d *rig.Document) error {
 		clip.ID, clip.Name = d.TakeID("k"), rig.UniqueName(name, d.HasName)
 		d.Clips = append(d.Clips, clip)
 	}
-	c.tell("%s goes through %d limited channels in %d frames.", clip.Name, len(clip.Tracks), clip.End)
+	c.tell("%s takes what is limited to its ends, one after the other, in %d frames: %d in all.", clip.Name, clip.End, len(clip.Tracks))
 	return nil
 }
 

@@ -10,6 +10,7 @@ import (
 
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
+	"myriapod/core/mesh"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
 )
@@ -67,18 +68,12 @@ func (Kind) Build(site *mechanism.Site) error {
 	way := mgl64.Vec3{}
 	way[k] = 1
 	turn := geometry.Shortest(geometry.MainAxis, way, mgl64.Vec3{1, 0, 0})
-	wide := 0.0
-	for axis := range 3 {
-		if axis != k {
-			wide = math.Max(wide, (box.Max[axis]-box.Min[axis])/2)
-		}
-	}
 	middle := box.Min.Add(box.Max).Mul(0.5)
+	outline := around(box, k, turn)
 	space := site.Root()
 	for i, name := range []string{"base", "middle", "top"} {
 		at := middle
 		at[k] = box.Min[k] + height*float64(i)/2
-		outline := mechanism.Outline(rig.Square, math.Max(wide, 0.1*height)*1.15)
 		id := site.Handle(site.Mechanism.Name+"_"+name, space, geometry.Transform{Position: at, Rotation: turn}, rig.Square, outline)
 		site.Mechanism.Controls = append(site.Mechanism.Controls, id)
 	}
@@ -87,6 +82,25 @@ func (Kind) Build(site *mechanism.Site) error {
 	halfway.Space, halfway.Spaces = handles[0], []string{handles[2]}
 	halfway.Dials = []rig.Dial{{Name: rig.SpaceDial, Max: 1, Default: 0.5}}
 	return nil
+}
+
+// standOff is how much wider than the box its handles are drawn, and slim the least that they are wide, in shares of its height.
+const (
+	standOff = 1.12
+	slim     = 0.1
+)
+
+// around is the outline of a handle: the box as seen along its axis, in the handle's frame.
+func around(box mesh.Bounds, along int, turn mgl64.Quat) (outline []mgl64.Vec3) {
+	half := box.Max.Sub(box.Min).Mul(standOff / 2)
+	i, j := (along+1)%3, (along+2)%3
+	for _, corner := range [4][2]float64{{1, 1}, {-1, 1}, {-1, -1}, {1, -1}} {
+		p := mgl64.Vec3{}
+		p[i] = corner[0] * math.Max(half[i], slim*half[along])
+		p[j] = corner[1] * math.Max(half[j], slim*half[along])
+		outline = append(outline, turn.Conjugate().Rotate(p))
+	}
+	return outline
 }
 
 // Prepare implements mechanism.Kind.

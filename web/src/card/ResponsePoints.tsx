@@ -64,7 +64,7 @@ export function ResponsePoints({ driver, points, reads, answers, unit, said, onT
           </button>
         </div>
       ))}
-      <div className="flex gap-2 items-center">
+      <div className="flex flex-wrap gap-x-2 gap-y-1 items-center">
         <button
           type="button"
           className="action"

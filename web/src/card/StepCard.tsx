@@ -121,7 +121,7 @@ export function StepCard() {
           <p>
             {d.parts.length === 0
               ? "There is no model to bind. Bring one in first."
-              : `${d.bindings.length} of ${d.parts.length} parts are bound. Choose parts to bind them, or bind all along a chain.`}
+              : `${d.bindings.length} of ${d.parts.length} parts are bound. Choose parts to bind them, or bind all to a chain.`}
           </p>
           {d.mechanisms
             .filter((m) => m.joints.length > 0)
@@ -137,7 +137,7 @@ export function StepCard() {
                   )
                 }
               >
-                Bind all along {m.name}
+                Bind all to {m.name}
               </button>
             ))}
           {d.parts.length > 0 && d.joints.length > 0 && (
