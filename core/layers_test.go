@@ -16,7 +16,7 @@ import (
 // layers lists the packages of the core from the ground up. A package may import those in its own layer's row or lower, never higher.
 var layers = [][]string{
 	{"geometry", "parameter", "textsize", "formula"},
-	{"curve", "mesh", "skin"},
+	{"curve", "mesh", "skin", "morph"},
 	{"rig"},
 	{"repeat", "motion", "pick", "survey"},
 	{"mechanism"},
@@ -29,7 +29,7 @@ var layers = [][]string{
 	{"mechanism/kindtest"},
 	{"plan"},
 	{"evaluate"},
-	{"match"},
+	{"match", "sculpt"},
 	{"interchange/model"},
 	{"edit", "picture"},
 	{"findings"},

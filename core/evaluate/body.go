@@ -153,16 +153,13 @@ func (b *Body) deform(e *Evaluator, wanted func(*BodyPart) bool) {
 			p.shape(e)
 		}
 		if p.Weights != nil {
-			b.surfaces = append(b.surfaces, skin.Surface{
-				Weights: p.Weights, Palette: p.Palette(e), Positions: p.shaped.Positions, Normals: p.shaped.Normals, Out: p.Positions, OutNormals: p.Normals,
-			})
+			b.surfaces = append(b.surfaces, p.skinned(e))
 		}
 	}
 	skin.Deform(b.surfaces)
 	for i := range b.Parts {
 		if p := &b.Parts[i]; wanted(p) {
-			p.twist(e)
-			work(p.after, e.Frame, mechanism.Surface{Rest: p.Rest, Positions: p.Positions, Normals: p.Normals})
+			p.finish(e)
 		}
 	}
 }
@@ -187,12 +184,44 @@ func (p *BodyPart) shape(e *Evaluator) {
 	for k, deltas := range p.Morphs {
 		deltas.Mix(float32(e.Frame.Values[p.slot+k]), p.shaped)
 	}
+	p.ready(e)
+}
+
+// ready has what works before the skin work on the shaped surface.
+func (p *BodyPart) ready(e *Evaluator) {
 	work(p.before, e.Frame, mechanism.Surface{Rest: p.Rest, Positions: p.shaped.Positions, Normals: p.shaped.Normals})
 	if p.Weights == nil {
 		copy(p.Positions, p.shaped.Positions)
 		copy(p.Normals, p.shaped.Normals)
 	}
 }
+
+// finish has what works after the skin work on it.
+func (p *BodyPart) finish(e *Evaluator) {
+	p.twist(e)
+	work(p.after, e.Frame, mechanism.Surface{Rest: p.Rest, Positions: p.Positions, Normals: p.Normals})
+}
+
+// skinned is a bound part as the skin is given it.
+func (p *BodyPart) skinned(e *Evaluator) skin.Surface {
+	return skin.Surface{
+		Weights: p.Weights, Palette: p.Palette(e), Positions: p.shaped.Positions, Normals: p.shaped.Normals, Out: p.Positions, OutNormals: p.Normals,
+	}
+}
+
+// Through brings a part with morph targets to the evaluator's present frame as if these gave it the positions, flat x, y, z, in place of what they give.
+func (p *BodyPart) Through(e *Evaluator, positions []float32) {
+	copy(p.shaped.Positions, positions)
+	copy(p.shaped.Normals, p.Rest.Normals)
+	p.ready(e)
+	if p.Weights != nil {
+		skin.Deform([]skin.Surface{p.skinned(e)})
+	}
+	p.finish(e)
+}
+
+// Amount is how much of one of a part's morph targets the frame has.
+func (p *BodyPart) Amount(e *Evaluator, morph int) float64 { return e.Frame.Values[p.slot+morph] }
 
 // Size returns the diagonal of the box around all parts at rest.
 func (b *Body) Size() float64 {

@@ -12,12 +12,7 @@ func (m *Mesh) Strike(ray Ray) (spot Spot, ok bool) {
 			continue
 		}
 		nearest = hit.Distance
-		p := ray.Origin.Add(ray.Direction.Mul(hit.Distance))
-		whole := b.Sub(a).Cross(c.Sub(a))
-		square := whole.Dot(whole)
-		u := b.Sub(p).Cross(c.Sub(p)).Dot(whole) / square
-		v := c.Sub(p).Cross(a.Sub(p)).Dot(whole) / square
-		spot, ok = Spot{face, [3]float64{u, v, 1 - u - v}}, true
+		spot, ok = Spot{face, sharesOf(ray.Origin.Add(ray.Direction.Mul(hit.Distance)), a, b, c)}, true
 	}
 	return spot, ok
 }

@@ -46,6 +46,29 @@ func (w *Walk) Neighbours(vertex int, visit func(vertex int)) {
 // Method: fast marching on triangles (Kimmel, Sethian 1998, Computing geodesic paths on manifolds): from two corners of a face the way to the third is that from
 // where both say it began, laid flat, and along an edge where that would leave the face.
 func (w *Walk) Within(from Spot, reach float64, visit func(vertex int, way float64)) {
+	begin := w.Place(from)
+	w.march(reach, visit, func(offer func(int32, float64)) {
+		for _, corner := range w.t.corners(int32(from.Face)) { // hard by, where the way bends little, it is taken for straight
+			for _, face := range w.t.faces[corner] {
+				for _, near := range w.t.corners(face) {
+					offer(near, w.place[near].Sub(begin).Len())
+				}
+			}
+		}
+	})
+}
+
+// WithinOf is as Within, from the nearest of several vertices.
+func (w *Walk) WithinOf(vertices []int, reach float64, visit func(vertex int, way float64)) {
+	w.march(reach, visit, func(offer func(int32, float64)) {
+		for _, vertex := range vertices {
+			offer(w.t.weld[vertex], 0)
+		}
+	})
+}
+
+// march spreads over the surface from where begin offers to.
+func (w *Walk) march(reach float64, visit func(vertex int, way float64), begin func(offer func(int32, float64))) {
 	queue := &waiting{}
 	var touched []int32
 	offer := func(at int32, way float64) {
@@ -57,14 +80,7 @@ func (w *Walk) Within(from Spot, reach float64, visit func(vertex int, way float
 			heap.Push(queue, step{at, way})
 		}
 	}
-	begin := w.Place(from)
-	for _, corner := range w.t.corners(int32(from.Face)) { // hard by, where the way bends little, it is taken for straight
-		for _, face := range w.t.faces[corner] {
-			for _, near := range w.t.corners(face) {
-				offer(near, w.place[near].Sub(begin).Len())
-			}
-		}
-	}
+	begin(offer)
 	for queue.Len() > 0 {
 		next := heap.Pop(queue).(step)
 		if w.done[next.at] {

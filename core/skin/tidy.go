@@ -4,7 +4,6 @@ import (
 	"math"
 
 	"github.com/go-gl/mathgl/mgl64"
-	"gonum.org/v1/gonum/spatial/kdtree"
 
 	"myriapod/core/mesh"
 )
@@ -36,11 +35,7 @@ func (w *Weights) Prune(least float64) (dropped int) {
 // middle, within a share of the surface's size, is made alike on both sides. It returns how many vertices were given other weights, and how far the farthest found its image from
 // where that would be, in metres.
 func (w *Weights) Mirror(surface *mesh.Mesh, left bool, image func(joint int) int) (changed int, farthest float64) {
-	points := make(spots, surface.VertexCount())
-	for i := range points {
-		points[i] = spotOf{surface.Vertex(i), i}
-	}
-	tree := kdtree.New(points, false)
+	places := mesh.NewPlaces(surface)
 	middle := touching * surface.Bounds().Size()
 	before := &Weights{append([]uint16(nil), w.Joints...), append([]float32(nil), w.Values...)}
 	for vertex := range surface.VertexCount() {
@@ -48,8 +43,7 @@ func (w *Weights) Mirror(surface *mesh.Mesh, left bool, image func(joint int) in
 		if left == (p[0] > middle) && math.Abs(p[0]) > middle {
 			continue
 		}
-		found, _ := tree.Nearest(spotOf{place: mgl64.Vec3{-p[0], p[1], p[2]}})
-		other := found.(spotOf).vertex
+		other, _ := places.Nearest(mgl64.Vec3{-p[0], p[1], p[2]})
 		sums := map[int]float64{}
 		add := func(from int, share float64, joint func(int) int) {
 			for k := Influences * from; k < Influences*(from+1); k++ {
@@ -102,38 +96,3 @@ func sortedJoints(sums map[int]float64) func(func(int) bool) {
 		}
 	}
 }
-
-// spotOf is a vertex and where it is, for the tree.
-type spotOf struct {
-	place  mgl64.Vec3
-	vertex int
-}
-
-func (s spotOf) Compare(other kdtree.Comparable, d kdtree.Dim) float64 {
-	return s.place[d] - other.(spotOf).place[d]
-}
-func (s spotOf) Dims() int { return 3 }
-func (s spotOf) Distance(other kdtree.Comparable) float64 {
-	apart := s.place.Sub(other.(spotOf).place)
-	return apart.Dot(apart)
-}
-
-type spots []spotOf
-
-func (s spots) Index(i int) kdtree.Comparable         { return s[i] }
-func (s spots) Len() int                              { return len(s) }
-func (s spots) Slice(start, end int) kdtree.Interface { return s[start:end] }
-func (s spots) Pivot(d kdtree.Dim) int                { return plane{s, d}.pivot() }
-
-// plane sorts spots along an axis.
-type plane struct {
-	spots
-	axis kdtree.Dim
-}
-
-func (p plane) Less(i, j int) bool { return p.spots[i].place[p.axis] < p.spots[j].place[p.axis] }
-func (p plane) Swap(i, j int)      { p.spots[i], p.spots[j] = p.spots[j], p.spots[i] }
-func (p plane) Slice(start, end int) kdtree.SortSlicer {
-	return plane{p.spots[start:end], p.axis}
-}
-func (p plane) pivot() int { return kdtree.Partition(p, kdtree.MedianOfMedians(p)) }
