@@ -38,7 +38,7 @@ func (s *Server) live(w http.ResponseWriter, r *http.Request) {
 	l := &liveChannel{
 		server: s, specimen: id, connection: connection, cancel: cancel,
 		poses: make(chan wire.Ask, 1), centres: make(chan wire.Ask, 1), traces: make(chan wire.Ask, 1),
-		changes: make(chan wire.Ask, 1), paints: make(chan wire.Ask, 1), weighs: make(chan wire.Ask, 1), tells: make(chan wire.Tell, 8),
+		changes: make(chan wire.Ask, 1), paints: make(chan wire.Ask, 1), weighs: make(chan wire.Ask, 1), sculpts: make(chan wire.Ask, 4), tells: make(chan wire.Tell, 8),
 	}
 	listener := s.hub.listen(id)
 	defer s.hub.leave(id, listener)
@@ -60,6 +60,7 @@ type liveChannel struct {
 	traces     chan wire.Ask // holds the newest only
 	changes    chan wire.Ask // matches and switches; holds the newest only
 	weighs     chan wire.Ask // holds the newest only
+	sculpts    chan wire.Ask // the page sends the next when one is answered; none is lost
 	paints     chan wire.Ask // the page sends the next when one is answered
 	tells      chan wire.Tell
 	stage      stage
@@ -100,6 +101,11 @@ func (l *liveChannel) read(ctx context.Context) {
 			replace(l.traces, ask)
 		case ask.Type == "paint" && ask.Paint != nil:
 			replace(l.paints, ask)
+		case ask.Type == "sculpt" && (ask.Sculpt != nil || ask.End):
+			select {
+			case l.sculpts <- ask:
+			case <-ctx.Done():
+			}
 		case ask.Type == "weigh":
 			replace(l.weighs, ask)
 		case ask.Type == "match" || ask.Type == "switch":
@@ -154,6 +160,8 @@ func (l *liveChannel) serve(ctx context.Context, listener *listener) {
 			err = l.weigh(ctx, ask)
 		case ask := <-l.paints:
 			err = l.paint(ctx, ask)
+		case ask := <-l.sculpts:
+			err = l.sculpt(ctx, ask)
 		case ask := <-l.changes:
 			err = l.change(ctx, ask)
 		case tell := <-l.tells:
@@ -195,6 +203,9 @@ func (l *liveChannel) reload(ctx context.Context) error {
 }
 
 func (l *liveChannel) pose(ctx context.Context, ask wire.Ask) error {
+	if l.stage.sculpting != nil { // all stands still under the hand
+		return l.write(ctx, websocket.MessageBinary, l.stage.frame(ask.Seq))
+	}
 	adjusted, err := l.stage.pose(ask)
 	for _, tell := range adjusted {
 		if err := l.tell(ctx, tell); err != nil {

@@ -35,6 +35,7 @@ type stage struct {
 	told      []mechanism.Finding
 	weighed   *evaluate.Body // the whole body, where weights are looked at
 	painting  *painting      // nil where no brush is down
+	sculpting *sculpting     // nil where no hand is on a morph target
 	surfaces  []*mesh.Mesh   // pickable ones, read when first asked for
 	buffer    []byte
 	locked    map[string]string // by ID of what a group locks: the group's name
@@ -48,7 +49,7 @@ func (s *stage) load(server *Server, state shelf.State) error {
 	before, clip := s.evaluator, s.clip
 	s.store = server.shelf.Store
 	s.kinds, s.kept, s.sequence, s.evaluator = server.kinds, state.Expanded, state.Sequence, evaluate.New(planned)
-	s.tried, s.surfaces, s.clip, s.painting, s.weighed = nil, nil, "", nil, nil
+	s.tried, s.surfaces, s.clip, s.painting, s.weighed, s.sculpting = nil, nil, "", nil, nil, nil
 	s.locked = map[string]string{}
 	for _, group := range state.Expanded.Document.Groups {
 		for _, id := range group.Members {

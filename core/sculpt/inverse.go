@@ -12,7 +12,7 @@ const (
 	flat = 0.1
 	// tries bounds the steps of Newton's method. Joints and morph targets take one; what works after the skin takes a few.
 	tries = 8
-	// close is how near to where they are wanted vertices must come, as a share of the part's size: what single precision can tell.
+	// near is how near to where they are wanted vertices must come, as a share of the part's size: what single precision can tell.
 	near = 2e-6
 )
 
@@ -29,14 +29,16 @@ func (s *Sculptor) reach(vertices []int, by []mgl64.Vec3, now []float32) {
 	best, nearest := s.shaped, math.Inf(1)
 	current := append([]float32{}, s.shaped...)
 	seen := now
+	short := make([]float64, len(vertices))
 	for try := range tries {
 		far := 0.0
 		for i, v := range vertices {
-			off := vector(now, v).Add(by[i]).Sub(vector(seen, v))
-			far = math.Max(far, off.Len())
+			short[i] = vector(now, v).Add(by[i]).Sub(vector(seen, v)).Len()
+			far = math.Max(far, short[i])
 		}
 		if far < nearest {
 			best, nearest = append([]float32{}, current...), far
+			s.note(vertices, short, near*size)
 		} else if try > 1 {
 			break // it comes no nearer
 		}
@@ -52,9 +54,15 @@ func (s *Sculptor) reach(vertices []int, by []mgl64.Vec3, now []float32) {
 		s.shaped = current
 		seen = append([]float32{}, s.seen()...)
 	}
-	s.shaped, s.left = best, nearest
-	if nearest <= near*size {
-		s.left = 0
+	s.shaped = best
+}
+
+// note keeps how far vertices fall short of where the hand wants them, if it is more than single precision can tell.
+func (s *Sculptor) note(vertices []int, short []float64, least float64) {
+	for i, v := range vertices {
+		if delete(s.short, v); short[i] > least {
+			s.short[v] = short[i]
+		}
 	}
 }
 

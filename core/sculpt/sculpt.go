@@ -61,7 +61,7 @@ type Sculptor struct {
 	at     mgl64.Vec3   // where it took hold
 	plane  mgl64.Vec3   // of the hand: at right angles to the view
 	still  func(int) mgl64.Vec3
-	left   float64 // how far the vertex that is farthest from where the hand wants it stands from there
+	short  map[int]float64 // by vertex: how far it stands from where the hand wants it, metres
 }
 
 // New readies the part of a body for a stroke, in the pose of an evaluator that has been evaluated.
@@ -69,7 +69,7 @@ func New(e *evaluate.Evaluator, body *evaluate.Body, stroke Stroke) (*Sculptor, 
 	if err := stroke.Check(); err != nil {
 		return nil, err
 	}
-	s := &Sculptor{stroke: stroke, e: e, moved: map[int]bool{}}
+	s := &Sculptor{stroke: stroke, e: e, moved: map[int]bool{}, short: map[int]float64{}}
 	for i := range body.Parts {
 		if body.Parts[i].Part.ID == stroke.Part {
 			s.part = &body.Parts[i]
@@ -265,8 +265,20 @@ func (s *Sculptor) Changed() (vertices []int, by [][3]float32) {
 	return vertices, by
 }
 
-// Left is how far the vertex that is farthest from where the hand wants it stands from there, in metres: where the skin presses all flat, not every place can be come to.
-func (s *Sculptor) Left() float64 { return s.left }
+// Short is how far a vertex stands from where the hand wants it, in metres: where the skin presses all flat, not every place can be come to.
+func (s *Sculptor) Short(vertex int) float64 { return s.short[vertex] }
+
+// Amount is how much of the morph target is seen.
+func (s *Sculptor) Amount() float64 { return s.amount }
+
+// Deltas is the morph target as the stroke has it so far, without normals, and its place among the part's.
+func (s *Sculptor) Deltas() (d *mesh.Deltas, place int) {
+	d = &mesh.Deltas{Positions: append([]float32{}, s.part.Morphs[s.place].Positions...)}
+	for i := range d.Positions {
+		d.Positions[i] += (s.shaped[i] - s.start[i]) / float32(s.amount)
+	}
+	return d, s.place
+}
 
 func vector(list []float32, i int) mgl64.Vec3 {
 	return mgl64.Vec3{float64(list[3*i]), float64(list[3*i+1]), float64(list[3*i+2])}

@@ -118,8 +118,8 @@ func TestWhatIsSculptedPosedStandsWhereTheHandLeftIt(t *testing.T) {
 		for vertex := range part.Rest.VertexCount() {
 			want := vector(before, vertex).Add(by.Mul(shares[vertex]))
 			if off := want.Sub(vector(part.Positions, vertex)).Len(); off > 2e-5*size {
-				require.LessOrEqual(t, off, hand.Left()+2e-5*size, "what cannot be come to is told")
-				require.NotZero(t, hand.Left())
+				require.LessOrEqual(t, off, hand.Short(vertex)+2e-5*size, "what cannot be come to is told")
+				require.NotZero(t, hand.Short(vertex))
 			}
 		}
 	})

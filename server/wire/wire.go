@@ -17,6 +17,7 @@ import (
 	"myriapod/core/pick"
 	"myriapod/core/repeat"
 	"myriapod/core/rig"
+	"myriapod/core/sculpt"
 	"myriapod/core/survey"
 )
 
@@ -189,6 +190,10 @@ type Ask struct {
 	Paint *edit.PaintWeights `json:"paint,omitempty"`
 	Begin bool               `json:"begin,omitempty"`
 
+	// Sculpt is a hand on a morph target, under the ray given by Origin and Direction, seen along Facing. Begin takes hold, and End lets go of all.
+	Sculpt *sculpt.Stroke `json:"sculpt,omitempty"`
+	End    bool           `json:"end,omitempty"`
+
 	// A match: the mechanism that is to take charge of its joints as they stand.
 	Mechanism string `json:"mechanism,omitempty"`
 
@@ -214,6 +219,15 @@ type Painted struct {
 	Vertices []int      `json:"vertices"`
 	Places   []uint16   `json:"places"`
 	Values   []float32  `json:"values"`
+}
+
+// Sculpted is what a hand has done to a morph target since it took hold: vertices, and how far each goes in it, at rest. Short is how far each stands from where the hand wants it, in reaches.
+type Sculpted struct {
+	Part     string       `json:"part"`
+	Amount   float64      `json:"amount"` // how much of the morph target is seen
+	Vertices []int        `json:"vertices"`
+	By       [][3]float32 `json:"by"`
+	Short    []float32    `json:"short"`
 }
 
 // HeldMorph is how much of a morph target the page holds mixed in.
@@ -256,6 +270,7 @@ type Tell struct {
 	Texts      map[string]string              `json:"texts,omitempty"` // of "number": what its drivers are written as, by ID
 	Weighed    *Weighed                       `json:"weighed,omitempty"`
 	Painted    *Painted                       `json:"painted,omitempty"`
+	Sculpted   *Sculpted                      `json:"sculpted,omitempty"`
 	Curves     map[string]mechanism.Answering `json:"curves,omitempty"` // of "number": what its drivers answer, by ID
 	Values     []match.Value                  `json:"values,omitempty"` // channels to hold, of "posed"
 	Left       *match.Left                    `json:"left,omitempty"`   // how far the joints of a matched mechanism miss

@@ -3,11 +3,9 @@ import { edit } from "../server/session";
 import { documentOf, useMyriapod, useOrigins } from "../state/store";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
 import type { Part } from "../wire/rig.gen";
-import { holdMorph } from "../work/motion";
-import { isDriven } from "../work/values";
-import { Drivers } from "./Drivers";
 import { GroupTools } from "./GroupTools";
 import { HangField } from "./HangField";
+import { MorphTools } from "./MorphTools";
 import { NumberField } from "./NumberField";
 import { OptionFields, withDefaults } from "./OptionFields";
 import { CardHead, CardLink, nameOf, Section } from "./parts";
@@ -21,10 +19,8 @@ export function PartCard({ parts }: { parts: Part[] }) {
   const binding = useMyriapod((s) => s.binding);
   const [bind, setBind] = useState<ParameterSet>({});
   const step = useMyriapod((s) => s.step);
-  const held = useMyriapod((s) => s.heldMorphs[part?.id ?? ""]);
   const origins = useOrigins();
   const [alike, setAlike] = useState(false);
-  const [driving, setDriving] = useState<string>(); // the morph target whose drivers are open
   const kinds = useMyriapod((s) => s.kinds);
   if (!part) return null;
   const boxes = kinds.flatMap((kind) => {
@@ -83,38 +79,7 @@ export function PartCard({ parts }: { parts: Part[] }) {
           />
         </label>
       </div>
-      {part.morphs && parts.length === 1 && (
-        <Section title="Morph targets">
-          {part.morphs.map((m) => (
-            <div key={m.name}>
-              <div className="flex items-center gap-1">
-                <div className="grow">
-                  <NumberField
-                    label={m.name}
-                    value={held?.[m.name] ?? m.value}
-                    step={0.01}
-                    min={-100}
-                    max={100}
-                    onTry={(v) => holdMorph(part.id, m.name, v)}
-                    onKeep={(v) => holdMorph(part.id, m.name, v)}
-                  />
-                </div>
-                <button
-                  type="button"
-                  aria-label={`Drive ${m.name}`}
-                  aria-pressed={isDriven(d, part.id, m.name)}
-                  className={`w-8 rounded-sm ${isDriven(d, part.id, m.name) ? "bg-locked text-plate" : "text-ink-soft hover:text-ink hover:underline"}`}
-                  onClick={() => setDriving(driving === m.name ? undefined : m.name)}
-                >
-                  drive
-                </button>
-              </div>
-              {driving === m.name && <Drivers of={{ of: part.id, key: m.name }} unit="" />}
-            </div>
-          ))}
-          <p className="text-ink-soft">Tried on the stage; a clip that came with them plays them.</p>
-        </Section>
-      )}
+      {parts.length === 1 && <MorphTools part={part} />}
       {step !== "model" && boxes.length > 0 && (
         <div className="flex flex-wrap gap-2 mt-2">
           {boxes.map(({ kind, role }) => (

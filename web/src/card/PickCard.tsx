@@ -6,6 +6,7 @@ import { figure } from "../text/numbers";
 import type { Change } from "../wire/edits.gen";
 import { HangField } from "./HangField";
 import { Section } from "./parts";
+import { RimTools } from "./RimTools";
 import { TubeField } from "./TubeField";
 
 const KINDS = ["vertices", "edges", "faces"] as const;
@@ -106,6 +107,9 @@ export function PickCard({ picking }: { picking: Picking }) {
             Lay a joint here
           </button>
         </Section>
+      )}
+      {part && parts.length === 1 && picked && picked.elements.kind !== "faces" && (
+        <RimTools part={part} vertices={[...new Set(of[part.id])]} />
       )}
       {faces && part && (
         <Section title={`With these faces of ${part.name}`}>

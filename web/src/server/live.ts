@@ -1,5 +1,5 @@
 import type { Address } from "../wire/rig.gen";
-import type { Ask, Brushed, Tell } from "../wire/wire.gen";
+import type { Ask, Brushed, Sculpting, Tell } from "../wire/wire.gen";
 
 type Vector = [number, number, number];
 
@@ -185,6 +185,16 @@ export class Live {
   /** paint puts a brush on a part where a ray meets it; begin tells that a stroke begins. */
   paint(paint: Brushed, begin: boolean, origin: Vector, direction: Vector) {
     this.send({ type: "paint", time: 0, paint, begin, origin, direction } as Omit<Ask, "seq">);
+  }
+
+  /** sculpt takes hold of a morph target where a ray meets the part, or brings the hand there. */
+  sculpt(sculpt: Sculpting, begin: boolean, origin: Vector, direction: Vector, facing: Vector) {
+    this.send({ type: "sculpt", time: 0, sculpt, begin, origin, direction, facing } as Omit<Ask, "seq">);
+  }
+
+  /** letGo ends a stroke of the hand: what is kept is shown. */
+  letGo() {
+    this.send({ type: "sculpt", time: 0, end: true } as Omit<Ask, "seq">);
   }
 
   private send(ask: Omit<Ask, "seq">) {

@@ -3,7 +3,7 @@ import { AS_IT_CAME, type Notice, setState, state } from "../state/store";
 import { DEGREE, length } from "../text/numbers";
 import type { Change } from "../wire/edits.gen";
 import type { Address } from "../wire/rig.gen";
-import type { Brushed, Held, HeldMorph, Pull, Specimen, Tell } from "../wire/wire.gen";
+import type { Brushed, Held, HeldMorph, Pull, Sculpting, Specimen, Tell } from "../wire/wire.gen";
 import { api, type Brought, Refusal } from "./api";
 import { meant } from "./asking";
 import { type Aim, Live } from "./live";
@@ -141,6 +141,9 @@ function hear(tell: Tell) {
     case "painted":
       painted?.(tell.painted);
       break;
+    case "sculpted":
+      sculpted?.(tell.sculpted);
+      break;
     case "posed":
       take(tell);
       break;
@@ -158,6 +161,7 @@ function hear(tell: Tell) {
       break;
     case "error":
       painted?.(undefined);
+      sculpted?.(undefined);
       notify("refused", tell.message ?? "The live channel reported an error.");
   }
 }
@@ -181,8 +185,8 @@ const missOf = (left: NonNullable<Tell["left"]>) =>
       : ""
   }`;
 
-/** restShown tells whether the stage shows the rest pose: while the model and skeleton are shaped. */
-export const restShown = () => state().step === "model" || state().step === "skeleton";
+/** restShown tells whether the stage shows the rest pose: while the model and skeleton are shaped, and while elements of the model are picked. */
+export const restShown = () => state().step === "model" || state().step === "skeleton" || !!state().picking;
 
 let lastPull: Pull | undefined;
 
@@ -236,6 +240,24 @@ export function paintDab(
   if (live) live.paint(paint, begin, origin, direction);
   else painted?.(undefined);
 }
+
+let sculpted: ((sculpted?: Tell["sculpted"]) => void) | undefined;
+
+/** hearSculpted has what a hand does, or nothing where it was refused, told to who sculpts. */
+export const hearSculpted = (hear: typeof sculpted) => {
+  sculpted = hear;
+};
+
+/** sculptAt takes hold of a morph target where a ray meets its part, or brings the hand there. */
+export function sculptAt(stroke: Sculpting, begin: boolean, origin: Vector, direction: Vector, facing: Vector) {
+  if (live) live.sculpt(stroke, begin, origin, direction, facing);
+  else sculpted?.(undefined);
+}
+
+/** endSculpting has the core let go of what a hand holds. */
+export const endSculpting = () => live?.letGo();
+
+type Vector = [number, number, number];
 
 /** seek asks the core for the place that an aim leads to. */
 export function seek(aim: Aim, then: (place?: [number, number, number]) => void) {

@@ -16,14 +16,18 @@ import {
 import { type Frame, JOINT_STRIDE } from "../server/live";
 import { attempt } from "../server/session";
 import { seenState } from "../state/groups";
-import { useMyriapod } from "../state/store";
+import { handOf, useMyriapod } from "../state/store";
 import type { Binding, Document, Part } from "../wire/rig.gen";
 import { LiveSkeleton } from "./LiveSkeleton";
 import { loadShine, type Shine, wear } from "./looks";
 import { paintsOn } from "./painting";
+import { sculptsOn } from "./sculpting";
 import { shadeAsDeformed } from "./shading";
 import { loadDeltas, loadMesh, loadWeights } from "./surfaces";
-import { layWeights, modeOf, showsWeights } from "./weighing";
+import { layShares, layWeights, modeOf, showsWeights } from "./weighing";
+
+/** SEEN_SHORT is the share of the hand's reach from which what stands short of it is shaded. */
+const SEEN_SHORT = 0.01;
 
 const INK = new Color("#23292c");
 
@@ -139,9 +143,10 @@ function PartBody({
   const wire = useMyriapod((s) => s.wire);
   const sight = useMyriapod((s) => s.sights.model);
   const plain = useMyriapod((s) => s.step !== "skin" || s.weighing === "plain");
-  const lit = useMyriapod((s) => s.chosen.includes(part.id) || s.hovered === part.id) && plain;
+  const lit = useMyriapod((s) => (s.chosen.includes(part.id) || s.hovered === part.id) && !handOf(s)) && plain;
   const own = useMyriapod(() => seenState(part.id).sight);
-  const ghost = sight === "ghost" || part.sight === "ghost" || own === "ghost";
+  const aside = useMyriapod((s) => !!s.picking?.part && s.picking.part !== part.id);
+  const ghost = aside || sight === "ghost" || part.sight === "ghost" || own === "ghost";
   const shine = useShine(part, specimen);
   const shape = useShape(part, binding, document, specimen, deformed);
   const rest = useMemo(() => restOf(document, shape?.joints), [document, shape]);
@@ -206,7 +211,21 @@ function PartBody({
     if (mode !== "plain" || objects.geometry.getAttribute("shown")) lay();
     objects.shown.weighing.value = modeOf(mode, objects.joints.length > 0);
     invalidate();
-    return paintsOn(part.id, { geometry: objects.geometry, joints: objects.joints, changed: lay });
+    const ends = [
+      paintsOn(part.id, { geometry: objects.geometry, joints: objects.joints, changed: lay }),
+      sculptsOn(part.id, {
+        geometry: objects.geometry,
+        short: (vertices, shares) => {
+          const some = shares.some((s) => s > SEEN_SHORT);
+          if (some) layShares(objects.geometry, vertices, shares);
+          objects.shown.weighing.value = some ? 1 : modeOf(mode, objects.joints.length > 0);
+          invalidate();
+        },
+      }),
+    ];
+    return () => {
+      for (const end of ends) end();
+    };
   }, [objects, skinned, weighing, weighed, document.joints, part.id, invalidate]);
 
   useEffect(

@@ -77,7 +77,6 @@ const nothing = {};
 /** Picked draws the picked elements, what a click would pick, and the middle of what is picked. */
 export function Picked({ document, specimen }: { document: Document; specimen: string }) {
   const picking = useMyriapod((s) => s.picking);
-  const size = useMyriapod((s) => s.size);
   const kind = picking?.kind ?? "faces";
   const picked = usePoints(
     document,
@@ -95,10 +94,9 @@ export function Picked({ document, specimen }: { document: Document; specimen: s
       <Elements kind={picking.picked?.elements.kind ?? kind} points={picked} ink={INKS.violet} opacity={0.95} />
       <Elements kind={kind} points={pointed} ink={INKS.finding} opacity={0.8} />
       {centre && (
-        <mesh position={centre} renderOrder={27} raycast={() => {}}>
-          <octahedronGeometry args={[0.012 * size]} />
-          <meshBasicMaterial color={INKS.control} depthTest={false} transparent />
-        </mesh>
+        <sprite position={centre} scale={[0.012, 0.012, 1]} renderOrder={27} raycast={() => {}}>
+          <spriteMaterial color={INKS.control} rotation={Math.PI / 4} sizeAttenuation={false} depthTest={false} />
+        </sprite>
       )}
     </>
   );

@@ -2,7 +2,7 @@ import { Canvas, useThree } from "@react-three/fiber";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { MOUSE, type PerspectiveCamera } from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
-import { setState, state, useDocument, useMyriapod } from "../state/store";
+import { handOf, setState, state, useDocument, useMyriapod } from "../state/store";
 import { Axes } from "./Axes";
 import { Curves, Handles } from "./Handles";
 import { Instances } from "./Instances";
@@ -12,6 +12,7 @@ import { Picked } from "./Picked";
 import { endStroke, painting, startStroke, strokeTo, weighAt } from "./painting";
 import { pickUnder, pickWindow } from "./picking";
 import { choose, pick, placeAt, seekAgain, seekCentre, startDrag } from "./pointer";
+import { letGoOfClay, sculpting, sculptTo, takeHold } from "./sculpting";
 import "./probe";
 import { Skeleton } from "./Skeleton";
 import { fitMatrix, look, ROD_ASIDE, view } from "./view";
@@ -164,6 +165,8 @@ export function Stage() {
   const placing = useMyriapod((s) => !!s.placing);
   const [perPixel, setPerPixel] = useState(0.005);
   const brush = useMyriapod((s) => s.brush);
+  const hand = useMyriapod(handOf);
+  const reach = brush?.reach ?? hand?.reach;
   const [ring, setRing] = useState<{ x: number; y: number }>();
   const moveRing = (x: number, y: number) => setRing({ x, y });
   const [cursor, setCursor] = useState("default");
@@ -186,7 +189,7 @@ export function Stage() {
       className="absolute inset-0"
       data-stage
       data-mechanisms={document.mechanisms.length}
-      style={{ cursor: brush ? "none" : laying || placing ? "crosshair" : cursor }}
+      style={{ cursor: brush || hand ? "none" : laying || placing ? "crosshair" : cursor }}
       onPointerDownCapture={(event) => {
         if (event.button !== 0) return;
         const { x, y } = at(event);
@@ -197,7 +200,7 @@ export function Stage() {
           event.currentTarget.setPointerCapture(event.pointerId);
           return;
         }
-        if (state().brush && !event.altKey && startStroke(x, y)) {
+        if (!event.altKey && (takeHold(x, y) || startStroke(x, y))) {
           if (view.orbit) view.orbit.enabled = false;
           event.currentTarget.setPointerCapture(event.pointerId);
           return;
@@ -216,9 +219,10 @@ export function Stage() {
           const { x: x0, y: y0 } = window.current;
           return setRectangle({ x: Math.min(x, x0), y: Math.min(y, y0), w: Math.abs(x - x0), h: Math.abs(y - y0) });
         }
-        if (state().brush && !event.altKey) {
+        if ((state().brush || handOf(state())) && !event.altKey) {
           moveRing(x, y);
-          if (painting()) strokeTo(x, y);
+          if (sculpting()) sculptTo(x, y);
+          else if (painting()) strokeTo(x, y);
           else weighAt(x, y);
           if (state().hovered) setState({ hovered: undefined });
           return;
@@ -244,8 +248,9 @@ export function Stage() {
           if (view.orbit) view.orbit.enabled = true;
           return;
         }
-        if (painting()) {
+        if (painting() || sculpting()) {
           endStroke();
+          letGoOfClay();
           if (view.orbit) view.orbit.enabled = true;
           return;
         }
@@ -294,7 +299,7 @@ export function Stage() {
         <Handles document={document} />
         <Laying />
       </Canvas>
-      {brush && ring && <BrushRing at={ring} radius={brush.reach / perPixel} />}
+      {reach && ring && <BrushRing at={ring} radius={reach / perPixel} />}
       <Scale perPixel={perPixel} />
       {rectangle && (
         <div

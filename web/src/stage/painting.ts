@@ -1,6 +1,6 @@
 import type { BufferAttribute, BufferGeometry } from "three";
 import { edit, hearPainted, paintDab, weighUnder } from "../server/session";
-import { state } from "../state/store";
+import { handOf, state } from "../state/store";
 import type { Brushed, Spot, Tell } from "../wire/wire.gen";
 import { rayAt } from "./view";
 
@@ -36,7 +36,7 @@ let stroke: Stroke | undefined;
 export function startStroke(x: number, y: number): boolean {
   const s = state();
   const part = s.specimen?.document.parts.find((p) => s.chosen.includes(p.id));
-  if (!s.brush || s.step !== "skin" || !part || !s.weighedJoint) return false;
+  if (handOf(s) || !s.brush || s.step !== "skin" || !part || !s.weighedJoint) return false;
   const { stroke: kind, reach, strength, value, mirrored, locked } = s.brush;
   const base = {
     part: part.id,

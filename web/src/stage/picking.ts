@@ -1,18 +1,21 @@
 import { type BufferAttribute, Matrix4, Vector3 } from "three";
 import { api } from "../server/api";
-import { attempt } from "../server/session";
+import { attempt, pose } from "../server/session";
 import { documentOf, type Picking, setState, state } from "../state/store";
 import type { Act, Picked } from "../wire/pick.gen";
 import { join } from "./elements";
 import { project, rayAt, view } from "./view";
 
-/** startPicking begins the picking of elements of a kind, or ends it. */
-export function startPicking(kind?: Picking["kind"]) {
+/** startPicking begins the picking of elements of a kind, of one part where it is given, or ends it. */
+export function startPicking(kind?: Picking["kind"], of?: string) {
   setState((s) => ({
-    picking: kind ? { kind, through: s.picking?.through ?? false, window: false } : undefined,
+    picking: kind
+      ? { kind, part: of ?? s.picking?.part, through: s.picking?.through ?? false, window: false }
+      : undefined,
     chosen: [],
     laying: undefined,
   }));
+  pose();
 }
 
 const change = (part: Partial<Picking>) => setState((s) => (s.picking ? { picking: { ...s.picking, ...part } } : {}));
@@ -27,7 +30,7 @@ function under(x: number, y: number): Picking["under"] {
     .intersectObjects(scene.children, true)
     .find((h) => {
       const part = d.parts.find((p) => p.id === h.object.userData.part);
-      return part && !part.locked;
+      return part && !part.locked && (!picking.part || part.id === picking.part);
     });
   const mesh = hit?.object as { geometry?: { getAttribute(name: string): unknown } } | undefined;
   if (!hit?.face || !mesh?.geometry) return undefined;
@@ -94,12 +97,12 @@ export async function pickWindow(from: { x: number; y: number }, to: { x: number
     }),
   );
   if (!picked) return;
-  change({ window: false, picked: add ? undefined : picked });
-  if (add) {
-    const of: Picked["elements"]["of"] = { ...picking.picked?.elements.of };
-    for (const [part, list] of Object.entries(picked.elements.of)) of[part] = [...(of[part] ?? []), ...list];
-    await act("", of);
-  }
+  const found = Object.entries(picked.elements.of).filter(([part]) => !picking.part || part === picking.part);
+  if (!add && !picking.part) return change({ window: false, picked });
+  change({ window: false, picked: undefined });
+  const of: Picked["elements"]["of"] = add ? { ...picking.picked?.elements.of } : {};
+  for (const [part, list] of found) of[part] = [...(of[part] ?? []), ...list];
+  await act("", of);
 }
 
 export const setPicking = change;

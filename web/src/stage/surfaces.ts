@@ -54,10 +54,19 @@ export function loadWeights(specimen: string, hash: string) {
   });
 }
 
-/** loadDeltas reads how far a stored morph target moves each vertex ("MYD1", two counts, then the lists). */
+/** loadDeltas reads how far a stored morph target moves each vertex: "MYD1", two counts, then the lists; or "MYD2", of the vertices that move, three counts, which those are, then the lists. */
 export function loadDeltas(specimen: string, hash: string) {
   return once(deltas, hash, async () => {
     const data = await api.blob(specimen, hash);
-    return new Float32Array(data, 12, new DataView(data).getUint32(4, true));
+    const head = new DataView(data);
+    if (head.getUint8(3) === "1".charCodeAt(0)) return new Float32Array(data, 12, head.getUint32(4, true));
+    const [vertices, moving] = [head.getUint32(4, true), head.getUint32(8, true)];
+    const by = new Float32Array(3 * vertices);
+    const which = new Uint32Array(data, 16, moving);
+    const some = new Float32Array(data, 16 + 4 * moving, 3 * moving);
+    which.forEach((v, i) => {
+      by.set(some.subarray(3 * i, 3 * i + 3), 3 * v);
+    });
+    return by;
   });
 }

@@ -95,5 +95,14 @@ export function layWeights(
   shown.needsUpdate = true;
 }
 
+/** layShares writes shares of vertices to be shown as the weights of one joint are; those of the others are none. */
+export function layShares(geometry: BufferGeometry, vertices: number[], shares: number[]) {
+  const shown = new Float32Array(3 * geometry.getAttribute("position").count);
+  vertices.forEach((v, i) => {
+    shown[3 * v] = Math.min(1, shares[i] ?? 0);
+  });
+  geometry.setAttribute("shown", new Float32BufferAttribute(shown, 3));
+}
+
 /** modeOf is how the shader knows a way of showing weights. */
 export const modeOf = (mode: Weighing, bound: boolean): number => (bound ? MODES[mode] : 0);

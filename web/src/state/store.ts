@@ -35,6 +35,7 @@ export interface Job {
 
 /** Picking is the picking of elements of the model. */
 export interface Picking {
+  part?: string; // the one part that elements are picked of; the others are ghosts meanwhile
   kind: Elements["kind"];
   through: boolean;
   window: boolean; // the next drag draws a rectangle
@@ -68,6 +69,24 @@ export interface Fitting {
 
 /** AS_IT_CAME changes nothing. */
 export const AS_IT_CAME: Fitting = { scale: 1, up: "y", faces: "z", ground: false, move: [0, 0, 0] };
+
+/** Hand is what takes hold of a part to shape one of its morph targets. */
+export interface Hand {
+  part: string;
+  morph: string;
+  act: string;
+  reach: number;
+  strength: number;
+  mirrored: boolean;
+  picked?: number[]; // vertices that it holds wherever it takes hold
+}
+
+/** Rims is two rims of a part, by vertices. */
+export interface Rims {
+  part?: string;
+  one?: number[];
+  other?: number[];
+}
 
 export interface State {
   specimen?: Specimen;
@@ -106,6 +125,9 @@ export interface State {
   weighed?: Tell["weighed"]; // what the vertex under the pointer goes with
   brush?: { stroke: string; reach: number; strength: number; value: number; mirrored: boolean; locked: string[] };
 
+  hand?: Hand; // what shapes a morph target
+  rims: Rims; // what is picked of two rims that are to meet
+
   held: Record<string, Partial<Record<Channel, number>>>;
   heldMorphs: Record<string, Record<string, number>>; // by part and morph target
   tried: Record<string, ParameterSet>; // by mechanism: what the person is trying out
@@ -135,6 +157,7 @@ export const useMyriapod = create<State>(() => ({
   kinds: [],
   drivers: [],
   weighing: "plain",
+  rims: {},
   measures: [],
   binding: [],
   open: false,
@@ -171,6 +194,10 @@ export const useMyriapod = create<State>(() => ({
 
 export const state = useMyriapod.getState;
 export const setState = useMyriapod.setState;
+
+/** handOf is the hand that shapes what is chosen; none while something else is done. */
+export const handOf = (s: State): Hand | undefined =>
+  s.step === "skin" && !s.picking && s.hand && s.chosen.includes(s.hand.part) ? s.hand : undefined;
 
 /** documentOf returns the open specimen's document; it is only called where one is open. */
 export function documentOf() {

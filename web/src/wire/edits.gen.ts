@@ -12,6 +12,7 @@ export type Change =
   | { kind: "add-group"; name: string; members?: Array<string>; like?: Array<string>; of?: Array<string>; colour?: string; sight?: string; locked?: boolean; backstage?: boolean }
   | { kind: "add-measure"; measure: string; name: string; of: Array<string>; axis: number[] }
   | { kind: "add-mechanism"; mechanism: string; name: string; joints?: Array<string>; host?: string; options?: Set; parameters?: Set; blend?: boolean; roles?: Record<string, Array<string>> }
+  | { kind: "add-morph"; part: string; name: string; second?: string; corrects?: Array<string> }
   | { kind: "add-parts"; from: string; parts: Array<{ name: string; mesh: string; vertices: number; colour: string; joints?: Array<number>; weights?: string; morphs?: Array<{ name: string; deltas: string; value: number }>; look?: { material: string; images?: Array<string> } }>; joints?: Array<{ name: string; parent: number; position: number[]; rotation: number[] }>; clips?: Array<{ name: string; end: number; jointTracks?: Array<{ joint: string; property: string; keys: Array<{ frame: number; value: number[]; ease: string }> }>; morphTracks?: Array<{ part: string; morph: string; keys: Array<{ frame: number; value: number; ease: string }> }> }>; notes?: Array<string> }
   | { kind: "add-range-clip"; name?: string; controls?: Array<string> }
   | { kind: "add-repeat"; name: string; rule: string; sources: Array<string>; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; like?: string; replace?: string; pattern?: string; through?: boolean; stand?: string; ground?: boolean }
@@ -28,6 +29,7 @@ export type Change =
   | { kind: "change-repeat"; repeat: string; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; replace?: string; pattern?: string; stand?: string; ground?: boolean }
   | { kind: "change-skin"; parts: Array<string>; dual: number }
   | { kind: "change-specimen"; name?: string; fps?: number }
+  | { kind: "close-rims"; part: string; morph: string; one: Array<number>; other: Array<number>; share: number; reach: number }
   | { kind: "colour-controls"; controls: Array<string>; colour: string }
   | { kind: "delete-clip"; clip: string }
   | { kind: "delete-controls"; controls: Array<string> }
@@ -50,6 +52,7 @@ export type Change =
   | { kind: "limit-here"; controls: Array<string>; values: Record<Channel, number> }
   | { kind: "make-home"; homes: Array<{ control: string; values: number[] }>; built?: boolean }
   | { kind: "merge-parts"; parts: Array<string>; name: string }
+  | { kind: "mirror-morph"; part: string; morph: string; name: string }
   | { kind: "mirror-response"; id: string; all?: boolean }
   | { kind: "mirror-weights"; part: string; from: string }
   | { kind: "move-driver"; id: string; place: number }
@@ -69,15 +72,19 @@ export type Change =
   | { kind: "remove-groups"; groups: Array<string> }
   | { kind: "remove-measure"; id: string }
   | { kind: "remove-mechanism"; mechanism: string }
+  | { kind: "remove-morph"; part: string; morph: string }
   | { kind: "remove-repeat"; repeat: string }
   | { kind: "rename"; id: string; name: string }
   | { kind: "rename-many"; ids: Array<string>; search: string; replace: string }
+  | { kind: "rename-morph"; part: string; morph: string; name: string }
   | { kind: "reparent"; joints: Array<string>; parent: string; connected?: boolean }
+  | { kind: "reshape-morph"; part: string; morph: string; vertices: Array<number>; by: Array<number[]> }
   | { kind: "reverse-chain"; joints: Array<string> }
   | { kind: "set-keys"; clip: string; keys: Array<{ control: string; channel: Channel; frame: number; value: number; ease: string }> }
   | { kind: "set-parameters"; mechanism: string; values: Set; time: number; clip?: string }
   | { kind: "set-pivot"; controls: Array<string>; place?: number[] }
   | { kind: "shape-controls"; controls: Array<string>; shape?: string; size?: number; along?: number; move?: number[]; turn?: number[] }
+  | { kind: "split-morph"; part: string; morph: string; blend: number }
   | { kind: "split-off"; joint: string }
   | { kind: "split-part"; part: string; faces: Array<number>; name: string }
   | { kind: "split-pieces"; part: string }

@@ -2,6 +2,7 @@
 import type { Address, Document, Channel } from "./rig.gen";
 export type Spot = { face: number; shares: number[] };
 export type Brushed = { part: string; joint: string; brush: { stroke: string; reach: number; strength: number; value?: number }; dabs: Spot[]; locked?: string[]; mirrored?: boolean };
+export type Sculpting = { part: string; morph: string; act: string; reach: number; strength: number; mirrored?: boolean; picked?: number[] };
 import type { Act, Elements, Snap } from "./pick.gen";
 import type { Declaration, DriverDeclaration, MeasureDeclaration } from "./mechanism.gen";
 import type { Declaration as ParameterDeclaration, Set } from "./parameter.gen";
@@ -230,6 +231,11 @@ export interface Ask {
   paint?: Brushed;
   begin?: boolean;
   /**
+   * Sculpt is a hand on a morph target, under the ray given by Origin and Direction, seen along Facing. Begin takes hold, and End lets go of all.
+   */
+  sculpt?: Sculpting;
+  end?: boolean;
+  /**
    * A match: the mechanism that is to take charge of its joints as they stand.
    */
   mechanism?: string;
@@ -259,6 +265,16 @@ export interface Painted {
   vertices: number /* int */[];
   places: number /* uint16 */[];
   values: number /* float32 */[];
+}
+/**
+ * Sculpted is what a hand has done to a morph target since it took hold: vertices, and how far each goes in it, at rest. Short is how far each stands from where the hand wants it, in reaches.
+ */
+export interface Sculpted {
+  part: string;
+  amount: number /* float64 */; // how much of the morph target is seen
+  vertices: number /* int */[];
+  by: number /* float32 */[][];
+  short: number /* float32 */[];
 }
 /**
  * HeldMorph is how much of a morph target the page holds mixed in.
@@ -308,6 +324,7 @@ export interface Tell {
   texts?: { [key: string]: string}; // of "number": what its drivers are written as, by ID
   weighed?: Weighed;
   painted?: Painted;
+  sculpted?: Sculpted;
   curves?: { [key: string]: { from: number; to: number; values: number[]; slopes: number[] }}; // of "number": what its drivers answer, by ID
   values?: { control: string; channel: Channel; value: number }[]; // channels to hold, of "posed"
   left?: { moves: number; turns: number; girth: number; vertices: number }; // how far the joints of a matched mechanism miss

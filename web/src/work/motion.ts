@@ -17,7 +17,7 @@ export function span(): { start: number; end: number; loop: boolean } {
 /** play starts or stops the motion. */
 export function play(on = !state().playing) {
   if (!state().specimen) return;
-  if (on && restShown()) setState({ step: "mechanisms" });
+  if (on && restShown()) setState({ step: state().picking ? state().step : "mechanisms", picking: undefined });
   if (on && state().time >= span().end) setState({ time: span().start });
   setState({ playing: on, oneLap: false });
   run();
