@@ -28,6 +28,7 @@ var outputs = []output{
 	{"drvn", (*stage).driven},
 	{"meas", (*stage).measured},
 	{"inst", (*stage).instances},
+	{"cmpr", (*stage).compareds}, // before the vertices that it mixes
 	{"dfrm", (*stage).deformed},
 }
 
@@ -144,20 +145,17 @@ func (s *stage) instances(b []byte) []byte {
 
 // deformed carries the vertices and normals of parts that no skin can say: which part, how many vertices, all places, all normals.
 func (s *stage) deformed(b []byte) []byte {
+	if s.comparison != nil {
+		b = appendVertices(b, s.comparison.place, s.comparison.own)
+	}
 	if s.body == nil {
 		return b
 	}
 	s.body.DeformMore(s.evaluator)
 	for i := range s.body.Parts {
 		p := &s.body.Parts[i]
-		if !p.Deformed() {
-			continue
-		}
-		b = appendFloats(b, []float64{float64(i), float64(len(p.Positions) / 3)})
-		for _, list := range [][]float32{p.Positions, p.Normals} {
-			for _, value := range list {
-				b = binary.LittleEndian.AppendUint32(b, math.Float32bits(value))
-			}
+		if p.Deformed() && (s.comparison == nil || s.comparison.place != i) {
+			b = appendVertices(b, i, p)
 		}
 	}
 	return b

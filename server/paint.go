@@ -43,7 +43,11 @@ func (s *stage) paint(ask wire.Ask) (*wire.Painted, error) {
 		return answer, nil
 	}
 	answer.Spot = &spot
-	for _, vertex := range p.Dab(spot) {
+	press := 1.0
+	if ask.Press > 0 {
+		press = min(1, ask.Press)
+	}
+	for _, vertex := range p.Dab(spot, press) {
 		at := skin.Influences * vertex
 		answer.Vertices = append(answer.Vertices, vertex)
 		answer.Places = append(answer.Places, p.Weights.Joints[at:at+skin.Influences]...)

@@ -22,23 +22,24 @@ import (
 
 // stage is what one page sees: the document as it is kept, with the parameters that the page is trying out.
 type stage struct {
-	kinds     mechanism.Registry
-	kept      *repeat.Expansion
-	sequence  int
-	evaluator *evaluate.Evaluator
-	body      *evaluate.Body // where some part is more than a skin can say
-	store     evaluate.Surfaces
-	tried     map[string]parameter.Set // parameters of the last pose, by mechanism
-	clips     map[string]*motion.Clip
-	clip      string
-	now       float64 // the page's clock at the last pose, seconds
-	told      []mechanism.Finding
-	weighed   *evaluate.Body // the whole body, where weights are looked at
-	painting  *painting      // nil where no brush is down
-	sculpting *sculpting     // nil where no hand is on a morph target
-	surfaces  []*mesh.Mesh   // pickable ones, read when first asked for
-	buffer    []byte
-	locked    map[string]string // by ID of what a group locks: the group's name
+	kinds      mechanism.Registry
+	kept       *repeat.Expansion
+	sequence   int
+	evaluator  *evaluate.Evaluator
+	body       *evaluate.Body // where some part is more than a skin can say
+	store      evaluate.Surfaces
+	tried      map[string]parameter.Set // parameters of the last pose, by mechanism
+	clips      map[string]*motion.Clip
+	clip       string
+	now        float64 // the page's clock at the last pose, seconds
+	told       []mechanism.Finding
+	weighed    *evaluate.Body // the whole body, where weights are looked at
+	painting   *painting      // nil where no brush is down
+	comparison *comparison    // nil where no bindings are compared
+	sculpting  *sculpting     // nil where no hand is on a morph target
+	surfaces   []*mesh.Mesh   // pickable ones, read when first asked for
+	buffer     []byte
+	locked     map[string]string // by ID of what a group locks: the group's name
 }
 
 func (s *stage) load(server *Server, state shelf.State) error {
@@ -49,7 +50,7 @@ func (s *stage) load(server *Server, state shelf.State) error {
 	before, clip := s.evaluator, s.clip
 	s.store = server.shelf.Store
 	s.kinds, s.kept, s.sequence, s.evaluator = server.kinds, state.Expanded, state.Sequence, evaluate.New(planned)
-	s.tried, s.surfaces, s.clip, s.painting, s.weighed, s.sculpting = nil, nil, "", nil, nil, nil
+	s.tried, s.surfaces, s.clip, s.painting, s.weighed, s.sculpting, s.comparison = nil, nil, "", nil, nil, nil, nil
 	s.locked = map[string]string{}
 	for _, group := range state.Expanded.Document.Groups {
 		for _, id := range group.Members {
@@ -119,6 +120,9 @@ func (s *stage) pose(ask wire.Ask) (adjusted []wire.Tell, err error) {
 		}
 	}
 	s.goOn(ask)
+	if compareErr := s.compare(ask.Compare); compareErr != nil {
+		err = compareErr
+	}
 	e.Evaluate()
 	return adjusted, err
 }

@@ -104,6 +104,6 @@ func handUp(c *Context, d *rig.Document, b *rig.Binding, up map[string]string) e
 		}
 		merged.Set(v, ids, values)
 	}
-	b.Joints, b.Weights = joints, c.Keep(merged.Encode())
+	b.Joints, b.Weights, b.Made, b.Last = joints, c.Keep(merged.Encode()), "", nil
 	return nil
 }

@@ -14,12 +14,14 @@ const MaxDabs = 5000
 
 // PaintWeights is one stroke of a brush over a part: dabs that change how much of it goes with a joint. Mirrored paints the joint of the other side on the other half of the part as well.
 type PaintWeights struct {
-	Part     string      `json:"part"`
-	Joint    string      `json:"joint"`
-	Brush    skin.Brush  `json:"brush"`
-	Dabs     []mesh.Spot `json:"dabs"`
-	Locked   []string    `json:"locked,omitempty"` // joints that keep their weights
-	Mirrored bool        `json:"mirrored,omitempty"`
+	Part   string      `json:"part"`
+	Joint  string      `json:"joint"`
+	Brush  skin.Brush  `json:"brush"`
+	Dabs   []mesh.Spot `json:"dabs"`
+	Locked []string    `json:"locked,omitempty"` // joints that keep their weights
+	// Presses is how hard each dab presses, 0 to 1, where the device says so; all press alike without.
+	Presses  []float64 `json:"presses,omitempty"`
+	Mirrored bool      `json:"mirrored,omitempty"`
 }
 
 // Title implements Edit.
@@ -39,12 +41,22 @@ func (e *PaintWeights) Apply(c *Context, d *rig.Document) error {
 	if err != nil {
 		return err
 	}
+	if len(e.Presses) != 0 && len(e.Presses) != len(e.Dabs) {
+		return fmt.Errorf("%d presses do not fit %d dabs; leave them out, or give one for each", len(e.Presses), len(e.Dabs))
+	}
 	changed := 0
-	for _, dab := range e.Dabs {
+	for i, dab := range e.Dabs {
 		if !dab.Check(p.Surface.FaceCount()) {
 			return fmt.Errorf("a dab lies beside %s; its model may have been changed meanwhile", d.NameOf(e.Part))
 		}
-		changed += len(p.Dab(dab))
+		press := 1.0
+		if len(e.Presses) > 0 {
+			press = e.Presses[i]
+		}
+		if !(press >= 0 && press <= 1) {
+			return fmt.Errorf("a dab presses 0 to 1, not %g", press)
+		}
+		changed += len(p.Dab(dab, press))
 	}
 	if changed == 0 {
 		return fmt.Errorf("the stroke changes nothing: all under it goes with %s as far as it can, or what it would change is locked; unlock another joint, or paint another", d.NameOf(e.Joint))
@@ -128,14 +140,16 @@ func imageOf(d *rig.Document, joint string) string {
 	return joint
 }
 
-// Dab puts the brush on a spot, and returns the vertices that change by it.
-func (p *Painting) Dab(at mesh.Spot) []int {
-	changed := p.painter.Dab(p.Weights, p.joint, at, p.brush)
+// Dab puts the brush on a spot, pressed 0 to 1, and returns the vertices that change by it.
+func (p *Painting) Dab(at mesh.Spot, press float64) []int {
+	brush := p.brush
+	brush.Strength *= press
+	changed := p.painter.Dab(p.Weights, p.joint, at, brush)
 	if p.image < 0 {
 		return changed
 	}
 	if image, ok := p.walk.Image(at, p.brush.Reach); ok {
-		changed = append(changed, p.painter.Dab(p.Weights, p.image, image, p.brush)...)
+		changed = append(changed, p.painter.Dab(p.Weights, p.image, image, brush)...)
 	}
 	return changed
 }

@@ -27,6 +27,8 @@ type Bind struct {
 	// Alike binds parts that are named alike as well, each to the joints that are named so: with leg_L01 to leg_L01_1 and leg_L01_2 also
 	// leg_R07 to leg_R07_1 and leg_R07_2.
 	Alike bool `json:"alike,omitempty"`
+	// Keep has what was painted since a part was bound stay as it is, as far as the joints are still among those that it is bound to.
+	Keep bool `json:"keep,omitempty"`
 }
 
 // BindParameters declares what a binding takes, for edits and the interface.
@@ -104,10 +106,14 @@ func (e *Bind) Apply(c *Context, d *rig.Document) error {
 		return err
 	}
 	for i, p := range pairs {
+		bound := rig.Binding{Part: p.part, Joints: slices.Clone(p.joints), Method: method, Blend: blend, Made: c.Keep(made[i].Weights.EncodeBlocks(c.Keep))}
+		bound.Weights = bound.Made
+		if err := e.follow(c, d, &bound, made[i].Weights); err != nil {
+			return err
+		}
 		d.Bindings = slices.DeleteFunc(d.Bindings, func(b rig.Binding) bool { return b.Part == p.part })
-		d.Bindings = append(d.Bindings, rig.Binding{
-			ID: d.TakeID("b"), Part: p.part, Joints: slices.Clone(p.joints), Method: method, Blend: blend, Weights: c.Keep(made[i].Weights.Encode()),
-		})
+		bound.ID = d.TakeID("b")
+		d.Bindings = append(d.Bindings, bound)
 		for _, told := range made[i].Told {
 			c.tell("%s: %s.", d.NameOf(p.part), told)
 		}

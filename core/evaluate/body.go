@@ -64,7 +64,7 @@ type BodyPart struct {
 func NewBody(e *Evaluator, surfaces Surfaces) (*Body, error) {
 	body := &Body{heavy: surfaces}
 	for _, part := range e.Plan.Document.Parts {
-		p, err := newBodyPart(e, surfaces, part)
+		p, err := newBodyPart(e, surfaces, part, e.Plan.Document.BindingOf(part.ID))
 		if err != nil {
 			return nil, fmt.Errorf("part %s: %w", part.Name, err)
 		}
@@ -76,7 +76,13 @@ func NewBody(e *Evaluator, surfaces Surfaces) (*Body, error) {
 // Heavy returns heavy data that the document names by its content hash, as it is kept: how parts look.
 func (b *Body) Heavy(hash string) ([]byte, error) { return b.heavy.Blob(hash) }
 
-func newBodyPart(e *Evaluator, surfaces Surfaces, part rig.Part) (BodyPart, error) {
+// NewBodyPart readies one part as it would go with another binding than its own; with none it stays at rest but for what does not ask for one.
+func NewBodyPart(e *Evaluator, surfaces Surfaces, part rig.Part, binding *rig.Binding) (*BodyPart, error) {
+	p, err := newBodyPart(e, surfaces, part, binding)
+	return &p, err
+}
+
+func newBodyPart(e *Evaluator, surfaces Surfaces, part rig.Part, binding *rig.Binding) (BodyPart, error) {
 	surface, err := surfaces.Mesh(part.Mesh)
 	if err != nil {
 		return BodyPart{}, err
@@ -100,7 +106,6 @@ func newBodyPart(e *Evaluator, surfaces Surfaces, part rig.Part) (BodyPart, erro
 			p.after = append(p.after, stage)
 		}
 	}
-	binding := e.Plan.Document.BindingOf(part.ID)
 	if binding != nil {
 		p.dual = binding.Dual
 	}
@@ -207,6 +212,17 @@ func (p *BodyPart) skinned(e *Evaluator) skin.Surface {
 	return skin.Surface{
 		Weights: p.Weights, Palette: p.Palette(e), Positions: p.shaped.Positions, Normals: p.shaped.Normals, Out: p.Positions, OutNormals: p.Normals,
 	}
+}
+
+// Deform brings one part to the evaluator's present frame.
+func (p *BodyPart) Deform(e *Evaluator) {
+	if len(p.Morphs) > 0 || p.Deformed() {
+		p.shape(e)
+	}
+	if p.Weights != nil {
+		skin.Deform([]skin.Surface{p.skinned(e)})
+	}
+	p.finish(e)
 }
 
 // Through brings a part with morph targets to the evaluator's present frame as if these gave it the positions, flat x, y, z, in place of what they give.

@@ -58,6 +58,16 @@ func (w *Walk) Within(from Spot, reach float64, visit func(vertex int, way float
 	})
 }
 
+// Around visits the vertices that lie within a straight distance of a spot, in no order, and tells how far each is.
+func (w *Walk) Around(from Spot, reach float64, visit func(vertex int, way float64)) {
+	begin := w.Place(from)
+	for vertex, place := range w.place {
+		if way := place.Sub(begin).Len(); way <= reach {
+			visit(vertex, way)
+		}
+	}
+}
+
 // WithinOf is as Within, from the nearest of several vertices.
 func (w *Walk) WithinOf(vertices []int, reach float64, visit func(vertex int, way float64)) {
 	w.march(reach, visit, func(offer func(int32, float64)) {

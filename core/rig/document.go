@@ -173,6 +173,17 @@ type Binding struct {
 	Weights string   `json:"weights"`
 	// Dual is how much of the skin goes by dual quaternions, 0 to 1, so that it keeps its girth where it is twisted; the rest is linear.
 	Dual float64 `json:"dual,omitempty"`
+	// Made is the table as the method made it, so that what was painted since is known; empty for one that came with a model.
+	Made string `json:"made,omitempty"`
+	// Last is the binding that this one took the place of, to be compared with.
+	Last *LastBinding `json:"last,omitempty"`
+}
+
+// LastBinding is what a part went with before it was bound anew.
+type LastBinding struct {
+	Joints  []string `json:"joints"`
+	Method  string   `json:"method"`
+	Weights string   `json:"weights"`
 }
 
 // Clip is a stretch of motion between two frames, both played.

@@ -30,6 +30,8 @@ type Brush struct {
 	Reach    float64 `json:"reach"`
 	Strength float64 `json:"strength"`        // 0 to 1, of one dab in its middle
 	Value    float64 `json:"value,omitempty"` // of towards, 0 to 1, and of multiply, 0 to 10
+	// Through has it reach straight through the volume, to what lies behind as well, in place of over the surface.
+	Through bool `json:"through,omitempty"`
 }
 
 // Check tells what is wrong with a brush.
@@ -81,10 +83,31 @@ func (p *Painter) Dab(w *Weights, joint int, at mesh.Spot, b Brush) (changed []i
 	if p.locked[joint] {
 		return nil
 	}
-	p.walk.Within(at, b.Reach, func(vertex int, way float64) {
+	within := p.walk.Within
+	if b.Through {
+		within = p.walk.Around
+	}
+	within(at, b.Reach, func(vertex int, way float64) {
 		p.near = append(p.near, vertex)
 		p.share = append(p.share, b.Strength*geometry.Smoothstep(1-way/b.Reach))
 	})
+	return p.apply(w, joint, b)
+}
+
+// Fill changes the weights of a joint at vertices, at all of them alike, by the whole strength of the brush. It returns those that were changed.
+func (p *Painter) Fill(w *Weights, joint int, vertices []int, b Brush) (changed []int) {
+	p.near, p.share, p.wanted = append(p.near[:0], vertices...), p.share[:0], p.wanted[:0]
+	if p.locked[joint] {
+		return nil
+	}
+	for range vertices {
+		p.share = append(p.share, b.Strength)
+	}
+	return p.apply(w, joint, b)
+}
+
+// apply works on what the brush is over.
+func (p *Painter) apply(w *Weights, joint int, b Brush) (changed []int) {
 	for i, vertex := range p.near { // all is read before anything is written, so that no order shows
 		p.wanted = append(p.wanted, p.want(w, vertex, joint, p.share[i], b))
 	}

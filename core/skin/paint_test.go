@@ -40,7 +40,7 @@ func TestStrokesKeepWeightsWhole(t *testing.T) {
 		before := &Weights{slices.Clone(w.Joints), slices.Clone(w.Values)}
 		for range 6 {
 			joint := rapid.IntRange(0, joints-1).Draw(t, "joint")
-			b := Brush{rapid.SampledFrom(Strokes).Draw(t, "stroke"), rapid.Float64Range(0.1, 5).Draw(t, "reach"), rapid.Float64Range(0, 1).Draw(t, "strength"), rapid.Float64Range(0, 1).Draw(t, "value")}
+			b := Brush{rapid.SampledFrom(Strokes).Draw(t, "stroke"), rapid.Float64Range(0.1, 5).Draw(t, "reach"), rapid.Float64Range(0, 1).Draw(t, "strength"), rapid.Float64Range(0, 1).Draw(t, "value"), rapid.Bool().Draw(t, "through")}
 			require.NoError(t, b.Check())
 			spot := mesh.Spot{Face: rapid.IntRange(0, m.FaceCount()-1).Draw(t, "face"), Shares: [3]float64{0.2, 0.3, 0.5}}
 			was := &Weights{slices.Clone(w.Joints), slices.Clone(w.Values)}
@@ -72,7 +72,7 @@ func TestABrushDoesWhatItsStrokeSays(t *testing.T) {
 	middle := int(m.Triangles[3*900])
 	for stroke, want := range map[Stroke]float64{More: 0.9, Less: 0.1, Towards: 0.5 + 0.4*(0.8-0.5), Multiply: 0.5 * (1 + 0.4*(0.8-1)), Even: 0.5, Firm: 0.5} {
 		w := half()
-		changed := NewPainter(m, 2, nil).Dab(w, 0, spot, Brush{stroke, 0.9, 0.4, 0.8})
+		changed := NewPainter(m, 2, nil).Dab(w, 0, spot, Brush{stroke, 0.9, 0.4, 0.8, false})
 		assert.InDelta(t, want, w.Of(middle, 0), 1e-6, stroke)
 		for _, v := range changed {
 			assert.Less(t, m.Vertex(v).Sub(m.Vertex(middle)).Len(), 0.9, "a way over the surface is never shorter than straight")
@@ -80,17 +80,17 @@ func TestABrushDoesWhatItsStrokeSays(t *testing.T) {
 	}
 	w := half()
 	w.Set(middle, []int{0, 1}, []float64{0.9, 0.1})
-	NewPainter(m, 2, nil).Dab(w, 0, spot, Brush{Firm, 0.01, 1, 0})
+	NewPainter(m, 2, nil).Dab(w, 0, spot, Brush{Firm, 0.01, 1, 0, false})
 	assert.InDelta(t, 0.81*(3-1.8), w.Of(middle, 0), 1e-6)
-	NewPainter(m, 2, nil).Dab(w, 0, spot, Brush{Even, 0.01, 1, 0})
+	NewPainter(m, 2, nil).Dab(w, 0, spot, Brush{Even, 0.01, 1, 0, false})
 	assert.InDelta(t, 0.5, w.Of(middle, 0), 1e-6)
 	alone := NewWeights(m.VertexCount())
 	for v := range m.VertexCount() {
 		alone.Values[Influences*v] = 1
 	}
-	assert.Empty(t, NewPainter(m, 2, nil).Dab(alone, 0, spot, Brush{Less, 0.9, 1, 0}), "there is nobody to take it")
-	assert.Empty(t, NewPainter(m, 2, []int{0}).Dab(half(), 0, spot, Brush{More, 0.9, 1, 0}), "it is locked")
-	for _, b := range []Brush{{"x", 1, 1, 0}, {More, 0, 1, 0}, {More, math.Inf(1), 1, 0}, {More, 1, 2, 0}, {Towards, 1, 1, 2}, {More, math.NaN(), 1, 0}} {
+	assert.Empty(t, NewPainter(m, 2, nil).Dab(alone, 0, spot, Brush{Less, 0.9, 1, 0, false}), "there is nobody to take it")
+	assert.Empty(t, NewPainter(m, 2, []int{0}).Dab(half(), 0, spot, Brush{More, 0.9, 1, 0, false}), "it is locked")
+	for _, b := range []Brush{{"x", 1, 1, 0, false}, {More, 0, 1, 0, false}, {More, math.Inf(1), 1, 0, false}, {More, 1, 2, 0, false}, {Towards, 1, 1, 2, false}, {More, math.NaN(), 1, 0, false}} {
 		assert.Error(t, b.Check())
 	}
 }
@@ -116,7 +116,7 @@ func TestAStrokeStoresOnlyItsBlocks(t *testing.T) {
 	p := NewPainter(m, 2, nil)
 	for i := range 200 {
 		for k := range 10 {
-			p.Dab(w, i%2, mesh.Spot{Face: (i*487 + 2*k) % m.FaceCount(), Shares: [3]float64{1, 0, 0}}, Brush{More, 0.15, 0.3, 0})
+			p.Dab(w, i%2, mesh.Spot{Face: (i*487 + 2*k) % m.FaceCount(), Shares: [3]float64{1, 0, 0}}, Brush{More, 0.15, 0.3, 0, false})
 		}
 		bytes += len(w.EncodeBlocks(keep))
 	}
@@ -149,6 +149,6 @@ func BenchmarkDab(b *testing.B) {
 	}
 	p := NewPainter(m, 2, nil)
 	for b.Loop() {
-		p.Dab(w, 0, mesh.Spot{Face: 50_000, Shares: [3]float64{1, 0, 0}}, Brush{Even, 0.8, 0.3, 0})
+		p.Dab(w, 0, mesh.Spot{Face: 50_000, Shares: [3]float64{1, 0, 0}}, Brush{Even, 0.8, 0.3, 0, false})
 	}
 }

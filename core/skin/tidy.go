@@ -58,11 +58,8 @@ func (w *Weights) Mirror(surface *mesh.Mesh, left bool, image func(joint int) in
 			q := surface.Vertex(other)
 			farthest = math.Max(farthest, q.Sub(mgl64.Vec3{-p[0], p[1], p[2]}).Len())
 		}
-		t := newTop(1)
-		for joint := range sortedJoints(sums) {
-			t.offer(0, joint, sums[joint])
-		}
-		one := t.weights()
+		one := NewWeights(1)
+		one.setTop(0, sums)
 		if !alike(one, w, vertex) {
 			changed++
 			copy(w.Joints[Influences*vertex:], one.Joints)

@@ -18,6 +18,7 @@ import (
 	"myriapod/core/repeat"
 	"myriapod/core/rig"
 	"myriapod/core/sculpt"
+	"myriapod/core/skin"
 	"myriapod/core/survey"
 )
 
@@ -168,6 +169,8 @@ type Ask struct {
 
 	Morphs map[string][]HeldMorph `json:"morphs,omitempty"` // by part
 
+	Compare *Compare `json:"compare,omitempty"` // a part that is shown between two bindings
+
 	// A centre: the ray under the pointer, in the world at rest, and what the place sought keeps to (see core/pick).
 	Origin    mgl64.Vec3 `json:"origin,omitempty"`
 	Direction mgl64.Vec3 `json:"direction,omitempty"`
@@ -189,6 +192,7 @@ type Ask struct {
 	// Paint is a dab of a brush, with its stroke without dabs: where the ray given by Origin and Direction meets the part as it is posed. Begin tells that a new stroke begins.
 	Paint *edit.PaintWeights `json:"paint,omitempty"`
 	Begin bool               `json:"begin,omitempty"`
+	Press float64            `json:"press,omitempty"` // how hard it presses, 0 to 1; wholly when it is left out
 
 	// Sculpt is a hand on a morph target, under the ray given by Origin and Direction, seen along Facing. Begin takes hold, and End lets go of all.
 	Sculpt *sculpt.Stroke `json:"sculpt,omitempty"`
@@ -211,6 +215,14 @@ type Weighed struct {
 	Values []float32 `json:"values"`
 }
 
+// WeightsRequest asks for the weights of vertices.
+type WeightsRequest struct {
+	Vertices []int `json:"vertices"`
+}
+
+// OddWeights is where the weights of a part are unlike those of a smooth skin (see core/skin): vertices, by what is odd there.
+type OddWeights = skin.Odd
+
 // Painted is what a dab changed: the vertices, and for each four joints, as places in the binding's list, and their weights. Spot is nothing where the ray met nothing.
 type Painted struct {
 	Part     string     `json:"part"`
@@ -219,6 +231,13 @@ type Painted struct {
 	Vertices []int      `json:"vertices"`
 	Places   []uint16   `json:"places"`
 	Values   []float32  `json:"values"`
+}
+
+// Compare is a part that is shown between two bindings.
+type Compare struct {
+	Part  string  `json:"part"`
+	With  string  `json:"with"`  // "last" for the binding before its present one, "unbound" for none
+	Share float64 `json:"share"` // of the other, 0 to 1
 }
 
 // Sculpted is what a hand has done to a morph target since it took hold: vertices, and how far each goes in it, at rest. Short is how far each stands from where the hand wants it, in reaches.

@@ -6,7 +6,7 @@ import { go } from "../state/address";
 import { documentOf, STEPS, setState, state } from "../state/store";
 import { buildLikeliest, chosenOf, finishLaying, goToStep, groupChosen, makeHome, startLaying } from "../work/building";
 import { chosenControls, limitHere } from "../work/channels";
-import { deleteKeys, easeKeys, keyControls, letGo, play, wiggle, zeroChosen } from "../work/motion";
+import { deleteKeys, easeKeys, keyControls, letGo, nextPose, play, wiggle, zeroChosen } from "../work/motion";
 import { rigging } from "./rigging";
 
 /** Action is something the person can do now: by the search, by its key, or by a button that calls run. */
@@ -163,6 +163,20 @@ export function actions(): Action[] {
       words: "mechanism IK FK spline limb",
       key: "B",
       run: () => void buildLikeliest(),
+    },
+    {
+      title: "Go to the next pose of the clip",
+      words: "key range motion test cycle",
+      key: "N",
+      why: s.clip ? undefined : "choose a clip first; one of the range of motion is made on the skin's card",
+      run: () => nextPose(1),
+    },
+    {
+      title: "Go to the pose before",
+      words: "key range motion test cycle",
+      key: "Shift+N",
+      why: s.clip ? undefined : "choose a clip first",
+      run: () => nextPose(-1),
     },
     { title: "Wire overlay", words: "wireframe", key: "Shift+W", run: () => setState({ wire: !s.wire }) },
     { title: "Back to the Shelf", words: "home files specimens library", run: () => go("/") },

@@ -21,6 +21,9 @@ export function PartCard({ parts }: { parts: Part[] }) {
   const step = useMyriapod((s) => s.step);
   const origins = useOrigins();
   const [alike, setAlike] = useState(false);
+  const [keep, setKeep] = useState(true); // what was painted, when it is bound anew
+  const [leaving, setLeaving] = useState(false);
+  const [without, setWithout] = useState<string[]>([]); // joints that it is not bound to
   const kinds = useMyriapod((s) => s.kinds);
   if (!part) return null;
   const boxes = kinds.flatMap((kind) => {
@@ -134,6 +137,36 @@ export function PartCard({ parts }: { parts: Part[] }) {
           />
           and all parts that are named alike
         </label>
+        {bound.some((b) => b.made && b.made !== b.weights) && (
+          <label className="flex gap-2 mt-1" title="When it is bound anew, as far as the joints are the same">
+            <input
+              type="checkbox"
+              checked={keep}
+              className="accent-violet"
+              onChange={(e) => setKeep(e.target.checked)}
+            />
+            keep what was painted
+          </label>
+        )}
+        {chains.length > 0 && (
+          <button type="button" className="underline" aria-expanded={leaving} onClick={() => setLeaving(!leaving)}>
+            {without.length > 0 ? `${without.length} joints are left out` : "joints that are left out"}
+          </button>
+        )}
+        {leaving &&
+          [...new Set(chains.flatMap((m) => m.joints))].map((id) => (
+            <label key={id} className="flex gap-2">
+              <input
+                type="checkbox"
+                className="accent-violet"
+                checked={without.includes(id)}
+                onChange={(e) =>
+                  setWithout(e.target.checked ? [...without, id] : without.filter((other) => other !== id))
+                }
+              />
+              {nameOf(id)}
+            </label>
+          ))}
         <HangField
           label="Joint to fix to"
           placeholder="fix it to the joint"
@@ -149,7 +182,14 @@ export function PartCard({ parts }: { parts: Part[] }) {
               className="action"
               onClick={() =>
                 void edit(
-                  { kind: "bind", parts: ids, joints: m.joints, alike, ...withDefaults(binding, bind) },
+                  {
+                    kind: "bind",
+                    parts: ids,
+                    joints: m.joints.filter((id) => !without.includes(id)),
+                    alike,
+                    keep,
+                    ...withDefaults(binding, bind),
+                  },
                   "Binding the skin",
                 )
               }

@@ -5,6 +5,7 @@ import { documentOf, type Picking, setState, useMyriapod } from "../state/store"
 import { figure } from "../text/numbers";
 import type { Change } from "../wire/edits.gen";
 import { HangField } from "./HangField";
+import { PickedWeights } from "./PickedWeights";
 import { Section } from "./parts";
 import { RimTools } from "./RimTools";
 import { TubeField } from "./TubeField";
@@ -110,6 +111,9 @@ export function PickCard({ picking }: { picking: Picking }) {
       )}
       {part && parts.length === 1 && picked && picked.elements.kind !== "faces" && (
         <RimTools part={part} vertices={[...new Set(of[part.id])]} />
+      )}
+      {part && parts.length === 1 && picked && picked.elements.kind === "vertices" && (
+        <PickedWeights part={part} vertices={of[part.id] ?? []} />
       )}
       {faces && part && (
         <Section title={`With these faces of ${part.name}`}>

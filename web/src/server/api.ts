@@ -8,8 +8,10 @@ import type {
   Export,
   ExportRequest,
   Kinds,
+  OddWeights,
   Plate,
   Specimen,
+  Weighed,
   Error as WireError,
 } from "../wire/wire.gen";
 import { MaxUpload } from "../wire/wire.gen";
@@ -93,6 +95,10 @@ export const api = {
   offers: (id: string, chosen: string[]) => ask<Offer[]>("POST", `/specimens/${id}/offers`, { chosen }),
   elements: (id: string, request: Partial<ElementsRequest>) =>
     ask<Picked>("POST", `/specimens/${id}/elements`, request),
+  oddWeights: (id: string, part: string, most: number) =>
+    ask<OddWeights>("GET", `/specimens/${id}/parts/${part}/odd?most=${most}`),
+  weightsOf: (id: string, part: string, vertices: number[]) =>
+    ask<Weighed[]>("POST", `/specimens/${id}/parts/${part}/weights`, { vertices: vertices.slice(0, 200) }),
   startExport: (id: string, request: ExportRequest) => ask<Export>("POST", `/specimens/${id}/exports`, request),
   export: (job: string) => ask<Export>("GET", `/exports/${job}`),
   stopExport: (job: string) => ask<Export>("DELETE", `/exports/${job}`),

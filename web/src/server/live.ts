@@ -18,6 +18,7 @@ export interface Frame {
   driven: Float32Array; // driver after driver, what has come of the number that it drives
   measures: Float32Array;
   instances: { part: number; count: number; matrices: Float32Array }[]; // parts drawn many times, 12 numbers each
+  compared?: { part: number; greatest: number; mean: number; apart: Float32Array }; // how far two bindings of a part are apart, metres
   deformed: Map<number, { positions: Float32Array; normals: Float32Array }>; // by part: vertices that no skin can say
 }
 
@@ -62,6 +63,7 @@ export function decodeFrame(data: ArrayBuffer): Frame {
     measures: section("meas"),
     instances: instancesIn(section("inst")),
     deformed: deformedIn(section("dfrm")),
+    compared: comparedIn(section("cmpr")),
   };
 }
 
@@ -87,6 +89,12 @@ function deformedIn(numbers: Float32Array): Frame["deformed"] {
     at = first + 6 * count;
   }
   return parts;
+}
+
+function comparedIn(numbers: Float32Array): Frame["compared"] {
+  if (numbers.length === 0) return undefined;
+  const [part = -1, greatest = 0, mean = 0, count = 0] = numbers.subarray(0, 4);
+  return { part, greatest, mean, apart: numbers.subarray(4, 4 + count) };
 }
 
 /**
@@ -183,8 +191,8 @@ export class Live {
   }
 
   /** paint puts a brush on a part where a ray meets it; begin tells that a stroke begins. */
-  paint(paint: Brushed, begin: boolean, origin: Vector, direction: Vector) {
-    this.send({ type: "paint", time: 0, paint, begin, origin, direction } as Omit<Ask, "seq">);
+  paint(paint: Brushed, begin: boolean, origin: Vector, direction: Vector, press: number) {
+    this.send({ type: "paint", time: 0, paint, begin, origin, direction, press } as Omit<Ask, "seq">);
   }
 
   /** sculpt takes hold of a morph target where a ray meets the part, or brings the hand there. */

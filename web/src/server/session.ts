@@ -212,6 +212,7 @@ export function pose(pull: Pull | undefined = lastPull) {
     morphs,
     parameters: s.tried,
     pull,
+    compare: s.compare,
   } as Parameters<Live["pose"]>[0]);
 }
 
@@ -236,8 +237,9 @@ export function paintDab(
   begin: boolean,
   origin: [number, number, number],
   direction: [number, number, number],
+  press: number, // 0 where the device does not say
 ) {
-  if (live) live.paint(paint, begin, origin, direction);
+  if (live) live.paint(paint, begin, origin, direction, press);
   else painted?.(undefined);
 }
 

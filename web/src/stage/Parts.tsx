@@ -185,7 +185,12 @@ function PartBody({
     const show = (frame?: Frame) => {
       const vertices = frame?.deformed.get(place);
       if (vertices) showVertices(objects.geometry, vertices);
-      else if (frame) {
+      if (frame?.compared?.part === place) {
+        const { apart, greatest } = frame.compared;
+        layShares(objects.geometry, undefined, apart, greatest);
+        objects.shown.weighing.value = 1;
+      }
+      if (!vertices && frame) {
         for (const object of [objects.body, objects.line])
           for (let k = 0; k < morphCount; k++)
             if (object.morphTargetInfluences) object.morphTargetInfluences[k] = frame.morphs[slot + k] ?? 0;
@@ -200,6 +205,9 @@ function PartBody({
   const skinned = useMyriapod((s) => s.step === "skin");
   const weighing = useMyriapod((s) => s.weighing);
   const weighed = useMyriapod((s) => s.weighedJoint);
+  const shaded = useMyriapod((s) => (s.step === "skin" && s.shaded?.part === part.id ? s.shaded.vertices : undefined));
+  const compared = useMyriapod((s) => s.compare?.part === part.id);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is no longer compared shows again what it showed
   useEffect(() => {
     if (!objects) return;
     const mode = skinned ? weighing : "plain";
@@ -210,6 +218,10 @@ function PartBody({
     };
     if (mode !== "plain" || objects.geometry.getAttribute("shown")) lay();
     objects.shown.weighing.value = modeOf(mode, objects.joints.length > 0);
+    if (shaded) {
+      layShares(objects.geometry, shaded);
+      objects.shown.weighing.value = 1;
+    }
     invalidate();
     const ends = [
       paintsOn(part.id, { geometry: objects.geometry, joints: objects.joints, changed: lay }),
@@ -226,7 +238,7 @@ function PartBody({
     return () => {
       for (const end of ends) end();
     };
-  }, [objects, skinned, weighing, weighed, document.joints, part.id, invalidate]);
+  }, [objects, skinned, weighing, weighed, document.joints, part.id, shaded, compared, invalidate]);
 
   useEffect(
     () => () => {

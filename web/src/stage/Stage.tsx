@@ -155,6 +155,10 @@ function BrushRing({ at, radius }: { at: { x: number; y: number }; radius: numbe
   );
 }
 
+/** pressOf is how hard a pen presses, 0 to 1; 0 for what does not say. */
+const pressOf = (event: { pointerType: string; pressure: number }) =>
+  event.pointerType === "pen" ? Math.max(0.01, event.pressure) : 0;
+
 const CURSORS = { knob: "alias", control: "grab", joint: "pointer", part: "pointer" };
 
 /** Stage is the plate with the specimen in 3D. */
@@ -200,7 +204,7 @@ export function Stage() {
           event.currentTarget.setPointerCapture(event.pointerId);
           return;
         }
-        if (!event.altKey && (takeHold(x, y) || startStroke(x, y))) {
+        if (!event.altKey && (takeHold(x, y) || startStroke(x, y, pressOf(event)))) {
           if (view.orbit) view.orbit.enabled = false;
           event.currentTarget.setPointerCapture(event.pointerId);
           return;
@@ -222,7 +226,7 @@ export function Stage() {
         if ((state().brush || handOf(state())) && !event.altKey) {
           moveRing(x, y);
           if (sculpting()) sculptTo(x, y);
-          else if (painting()) strokeTo(x, y);
+          else if (painting()) strokeTo(x, y, pressOf(event));
           else weighAt(x, y);
           if (state().hovered) setState({ hovered: undefined });
           return;

@@ -24,6 +24,9 @@ export function paintsOn(part: string, canvas: Canvas): () => void {
 interface Stroke {
   base: Omit<Brushed, "dabs">;
   spots: Spot[];
+  presses: number[]; // how hard each pressed; 0 where the device does not say
+  press: number;
+  sent?: number;
   begin: boolean;
   busy: boolean;
   next?: { x: number; y: number };
@@ -33,20 +36,20 @@ interface Stroke {
 let stroke: Stroke | undefined;
 
 /** startStroke puts the brush on the chosen part at a place of the canvas. It tells whether there is anything to paint. */
-export function startStroke(x: number, y: number): boolean {
+export function startStroke(x: number, y: number, press = 0): boolean {
   const s = state();
   const part = s.specimen?.document.parts.find((p) => s.chosen.includes(p.id));
   if (handOf(s) || !s.brush || s.step !== "skin" || !part || !s.weighedJoint) return false;
-  const { stroke: kind, reach, strength, value, mirrored, locked } = s.brush;
+  const { stroke: kind, reach, strength, value, mirrored, through, locked } = s.brush;
   const base = {
     part: part.id,
     joint: s.weighedJoint,
-    brush: { stroke: kind, reach, strength, value },
+    brush: { stroke: kind, reach, strength, value, through },
     mirrored,
     locked,
   };
-  stroke = { base, spots: [], begin: true, busy: false, ended: false };
-  strokeTo(x, y);
+  stroke = { base, spots: [], presses: [], press, begin: true, busy: false, ended: false };
+  strokeTo(x, y, press);
   return true;
 }
 
@@ -60,8 +63,9 @@ export function weighAt(x: number, y: number) {
 }
 
 /** strokeTo goes on with the stroke. While the core works on a dab only the newest place is kept. */
-export function strokeTo(x: number, y: number) {
+export function strokeTo(x: number, y: number, press = stroke?.press ?? 0) {
   if (!stroke || stroke.ended) return;
+  stroke.press = press;
   if (stroke.busy) {
     stroke.next = { x, y };
     return;
@@ -73,7 +77,9 @@ export function strokeTo(x: number, y: number) {
     stroke.begin,
     [origin.x, origin.y, origin.z],
     [direction.x, direction.y, direction.z],
+    press,
   );
+  stroke.sent = press;
   stroke.begin = false;
 }
 
@@ -95,7 +101,10 @@ function takePainted(painted?: Tell["painted"]) {
     stroke = undefined;
     return;
   }
-  if (painted.spot) stroke.spots.push(painted.spot);
+  if (painted.spot) {
+    stroke.spots.push(painted.spot);
+    stroke.presses.push(stroke.sent || 1);
+  }
   const canvas = canvases.get(painted.part);
   if (canvas && painted.vertices.length > 0) show(canvas, painted);
   const { next } = stroke;
@@ -124,5 +133,7 @@ function show(canvas: Canvas, painted: NonNullable<Tell["painted"]>) {
 function keep() {
   const done = stroke;
   stroke = undefined;
-  if (done && done.spots.length > 0) void edit({ kind: "paint-weights", ...done.base, dabs: done.spots });
+  if (!done || done.spots.length === 0) return;
+  const presses = done.presses.some((p) => p !== 1) ? done.presses : undefined;
+  void edit({ kind: "paint-weights", ...done.base, dabs: done.spots, presses });
 }

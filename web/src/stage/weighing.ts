@@ -95,12 +95,13 @@ export function layWeights(
   shown.needsUpdate = true;
 }
 
-/** layShares writes shares of vertices to be shown as the weights of one joint are; those of the others are none. */
-export function layShares(geometry: BufferGeometry, vertices: number[], shares: number[]) {
-  const shown = new Float32Array(3 * geometry.getAttribute("position").count);
-  vertices.forEach((v, i) => {
-    shown[3 * v] = Math.min(1, shares[i] ?? 0);
-  });
+/** layShares writes shares of vertices, of a whole, to be shown as the weights of one joint are; those of the others are none. Without vertices shares are of all; without shares they are whole. */
+export function layShares(geometry: BufferGeometry, vertices?: number[], shares?: ArrayLike<number>, whole = 1) {
+  const count = geometry.getAttribute("position").count;
+  const shown = new Float32Array(3 * count);
+  const last = vertices?.length ?? count;
+  for (let i = 0; i < last; i++)
+    shown[3 * (vertices?.[i] ?? i)] = Math.min(1, (shares?.[i] ?? 1) / Math.max(whole, 1e-30));
   geometry.setAttribute("shown", new Float32BufferAttribute(shown, 3));
 }
 

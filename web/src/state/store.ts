@@ -4,7 +4,7 @@ import type { Declaration, DriverDeclaration, MeasureDeclaration } from "../wire
 import type { Declaration as ParameterDeclaration, Set as ParameterSet } from "../wire/parameter.gen";
 import type { Elements, Picked, Snap } from "../wire/pick.gen";
 import type { Channel } from "../wire/rig.gen";
-import type { Entry, Specimen, Tell } from "../wire/wire.gen";
+import type { Compare, Entry, Specimen, Tell } from "../wire/wire.gen";
 
 export const STEPS = ["model", "skeleton", "mechanisms", "controls", "skin", "motion", "trials", "handoff"] as const;
 export type Step = (typeof STEPS)[number];
@@ -123,7 +123,17 @@ export interface State {
   weighing: "plain" | "one" | "all"; // how the skin shows its weights
   weighedJoint?: string;
   weighed?: Tell["weighed"]; // what the vertex under the pointer goes with
-  brush?: { stroke: string; reach: number; strength: number; value: number; mirrored: boolean; locked: string[] };
+  brush?: {
+    stroke: string;
+    reach: number;
+    strength: number;
+    value: number;
+    mirrored: boolean;
+    through: boolean;
+    locked: string[];
+  };
+  compare?: Compare; // a part that is shown between two bindings
+  shaded?: { part: string; vertices: number[] }; // vertices that are pointed out on the stage
 
   hand?: Hand; // what shapes a morph target
   rims: Rims; // what is picked of two rims that are to meet

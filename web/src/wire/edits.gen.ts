@@ -18,7 +18,7 @@ export type Change =
   | { kind: "add-repeat"; name: string; rule: string; sources: Array<string>; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; like?: string; replace?: string; pattern?: string; through?: boolean; stand?: string; ground?: boolean }
   | { kind: "add-swing"; name: string; drives?: Array<Address>; like?: string; on?: string }
   | { kind: "arrange-controls"; mechanism: string; controls: Array<string>; places: Array<number> }
-  | { kind: "bind"; parts: Array<string>; joints: Array<string>; method?: string; blend?: number; alike?: boolean }
+  | { kind: "bind"; parts: Array<string>; joints: Array<string>; method?: string; blend?: number; alike?: boolean; keep?: boolean }
   | { kind: "bind-rigid"; parts: Array<string>; joint: string; faces?: Array<number>; alike?: boolean }
   | { kind: "change-channels"; controls: Array<string>; changes: Array<ChannelChange> }
   | { kind: "change-clip"; clip: string; start: number; end: number; loop: boolean; preRoll?: number }
@@ -31,6 +31,7 @@ export type Change =
   | { kind: "change-specimen"; name?: string; fps?: number }
   | { kind: "close-rims"; part: string; morph: string; one: Array<number>; other: Array<number>; share: number; reach: number }
   | { kind: "colour-controls"; controls: Array<string>; colour: string }
+  | { kind: "copy-weights"; from: string; to: Array<string>; byOrder?: boolean; alike?: boolean }
   | { kind: "delete-clip"; clip: string }
   | { kind: "delete-controls"; controls: Array<string> }
   | { kind: "delete-joints"; joints: Array<string>; below?: boolean }
@@ -40,6 +41,7 @@ export type Change =
   | { kind: "drive-parameter"; mechanism: string; key: string; control?: string; dial?: Channel }
   | { kind: "drop-difference"; repeat: string; copy: number; of: string }
   | { kind: "extend-chain"; mechanism: string; last: string }
+  | { kind: "fill-weights"; part: string; joint: string; brush: { stroke: string; reach: number; strength: number; value?: number; through?: boolean }; vertices?: Array<number>; locked?: Array<string> }
   | { kind: "fit-model"; parts?: Array<string>; scale: number; up: string; faces?: string; turn?: number; move: number[]; ground?: boolean }
   | { kind: "flip-faces"; parts: Array<string>; faces?: Array<number> }
   | { kind: "group-by-mechanism" }
@@ -50,11 +52,14 @@ export type Change =
   | { kind: "label"; ids: Array<string>; pattern: string }
   | { kind: "lay-chain"; positions: Array<number[]>; pattern: string; parent?: string; count?: number; mirrored?: boolean }
   | { kind: "limit-here"; controls: Array<string>; values: Record<Channel, number> }
+  | { kind: "limit-weights"; parts: Array<string>; most: number }
+  | { kind: "load-weights"; part: string; table: string }
   | { kind: "make-home"; homes: Array<{ control: string; values: number[] }>; built?: boolean }
   | { kind: "merge-parts"; parts: Array<string>; name: string }
   | { kind: "mirror-morph"; part: string; morph: string; name: string }
   | { kind: "mirror-response"; id: string; all?: boolean }
   | { kind: "mirror-weights"; part: string; from: string }
+  | { kind: "mix-bindings"; part: string; share: number }
   | { kind: "move-driver"; id: string; place: number }
   | { kind: "move-joint"; joint: string; position: number[]; below: boolean; alone?: boolean }
   | { kind: "move-keys"; clip: string; keys: Array<{ control: string; channel: Channel; frame: number }>; by: number }
@@ -63,7 +68,7 @@ export type Change =
   | { kind: "on-copy"; edit: Change }
   | { kind: "order-controls"; controls: Array<string>; order: string }
   | { kind: "orient-joints"; joints: Array<string>; aim: boolean; second: string; direction: number[]; roll: number; order?: string }
-  | { kind: "paint-weights"; part: string; joint: string; brush: { stroke: string; reach: number; strength: number; value?: number }; dabs: Array<{ face: number; shares: number[] }>; locked?: Array<string>; mirrored?: boolean }
+  | { kind: "paint-weights"; part: string; joint: string; brush: { stroke: string; reach: number; strength: number; value?: number; through?: boolean }; dabs: Array<{ face: number; shares: number[] }>; locked?: Array<string>; presses?: Array<number>; mirrored?: boolean }
   | { kind: "pin-end"; mechanism: string; end: string; to?: string }
   | { kind: "place-joints"; places: Array<{ joint: string; position: number[] }> }
   | { kind: "prune-weights"; parts: Array<string>; least: number }

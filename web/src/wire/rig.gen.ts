@@ -333,6 +333,22 @@ export interface Binding {
    * Dual is how much of the skin goes by dual quaternions, 0 to 1, so that it keeps its girth where it is twisted; the rest is linear.
    */
   dual?: number /* float64 */;
+  /**
+   * Made is the table as the method made it, so that what was painted since is known; empty for one that came with a model.
+   */
+  made?: string;
+  /**
+   * Last is the binding that this one took the place of, to be compared with.
+   */
+  last?: LastBinding;
+}
+/**
+ * LastBinding is what a part went with before it was bound anew.
+ */
+export interface LastBinding {
+  joints: string[];
+  method: string;
+  weights: string;
 }
 /**
  * Clip is a stretch of motion between two frames, both played.

@@ -58,6 +58,19 @@ export function scrub(frame: number) {
   pose();
 }
 
+/** nextPose goes to the next frame of the clip that something is keyed at, or to the one before, round its ends. */
+export function nextPose(by: 1 | -1) {
+  const clip = documentOf().clips.find((c) => c.id === state().clip);
+  const tracks = [...(clip?.tracks ?? []), ...(clip?.jointTracks ?? []), ...(clip?.morphTracks ?? [])];
+  const frames = [...new Set(tracks.flatMap((t) => t.keys.map((k) => k.frame)))].sort((a, b) => a - b);
+  const now = presentFrame();
+  const next =
+    by > 0
+      ? (frames.find((f) => f > now + 0.5) ?? frames[0])
+      : (frames.findLast((f) => f < now - 0.5) ?? frames[frames.length - 1]);
+  if (next !== undefined) scrub(next);
+}
+
 export const presentFrame = () => Math.round(state().time * documentOf().fps);
 
 /** hold gives a control's channels values until they are let go. */
