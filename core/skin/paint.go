@@ -239,17 +239,31 @@ func (p *Painter) without(joints []int, values []float64, painted int) ([]int, [
 	if least < 0 { // four are locked: the painted one finds no room
 		least = len(joints) - 1
 	}
-	lost, free := values[least], 0.0
+	lost := values[least]
 	joints, values = append(joints[:least], joints[least+1:]...), append(values[:least], values[least+1:]...)
-	for i, joint := range joints {
-		if !p.locked[joint] {
-			free += values[i]
-		}
-	}
-	for i, joint := range joints {
-		if !p.locked[joint] && free > 0 {
-			values[i] += lost * values[i] / free
-		}
+	if takers := p.free(joints, values, painted); takers > 0 { // the painted one has what it was given
+		p.grow(joints, values, painted, lost/takers)
+	} else if takers := p.free(joints, values, -1); takers > 0 {
+		p.grow(joints, values, -1, lost/takers)
 	}
 	return joints, values
+}
+
+// free is how much goes with joints that are not locked, but for one.
+func (p *Painter) free(joints []int, values []float64, but int) (sum float64) {
+	for i, joint := range joints {
+		if joint != but && !p.locked[joint] {
+			sum += values[i]
+		}
+	}
+	return sum
+}
+
+// grow makes those joints so much larger.
+func (p *Painter) grow(joints []int, values []float64, but int, by float64) {
+	for i, joint := range joints {
+		if joint != but && !p.locked[joint] {
+			values[i] += by * values[i]
+		}
+	}
 }

@@ -1,4 +1,5 @@
 import { useEffect } from "react";
+import { startPicking } from "../stage/picking";
 import { documentOf, setState, useMyriapod } from "../state/store";
 import type { Part } from "../wire/rig.gen";
 import { BrushField } from "./BrushField";
@@ -80,14 +81,24 @@ export function WeightTools({ part }: { part: Part }) {
           ))}
         </select>
       </label>
-      <button
-        type="button"
-        className={`action mt-1.5 ${brush ? "action-main" : ""}`}
-        aria-pressed={!!brush}
-        onClick={() => (brush ? setState({ brush: undefined }) : begin())}
-      >
-        Paint
-      </button>
+      <div className="flex gap-1.5 mt-1.5">
+        <button
+          type="button"
+          className={`action ${brush ? "action-main" : ""}`}
+          aria-pressed={!!brush}
+          onClick={() => (brush ? setState({ brush: undefined }) : begin())}
+        >
+          Paint
+        </button>
+        <button
+          type="button"
+          className="action"
+          title="Their weights as numbers, to be set alike"
+          onClick={() => startPicking("vertices", part.id)}
+        >
+          Pick vertices
+        </button>
+      </div>
       <BrushField binding={binding} />
       <WeightFixes part={part} />
       <CompareTools binding={binding} />
