@@ -1,6 +1,8 @@
 # Everything a person needs is: make demo, make test.
 .PHONY: demo build test dev bench types lint chromium screenshots
 GO_TOOL = go tool
+# The skin is deformed eight numbers at once where the processor can (docs/decisions/0017-wide-skin.md).
+export GOEXPERIMENT = simd
 WEB_SOURCES = $(shell find web/src web/index.html web/vite.config.ts -type f 2>/dev/null)
 
 demo: build ## build, then serve with the demo specimens

@@ -106,7 +106,7 @@ func (e *Bind) Apply(c *Context, d *rig.Document) error {
 		return err
 	}
 	for i, p := range pairs {
-		bound := rig.Binding{Part: p.part, Joints: slices.Clone(p.joints), Method: method, Blend: blend, Made: c.Keep(made[i].Weights.EncodeBlocks(c.Keep))}
+		bound := rig.Binding{Part: p.part, Joints: slices.Clone(p.joints), Method: method, Blend: blend, Made: c.Keep(made[i].Weights.Encode())}
 		bound.Weights = bound.Made
 		if err := e.follow(c, d, &bound, made[i].Weights); err != nil {
 			return err

@@ -38,20 +38,22 @@ func Deform(surfaces []Surface) {
 	for i := range surfaces {
 		whole += surfaces[i].Weights.VertexCount()
 	}
+	done := batches.Get().(*batch)
+	done.widen(surfaces)
 	if whole < 2*minPiece || runtime.GOMAXPROCS(0) == 1 {
 		for i := range surfaces {
-			deformRange(&surfaces[i], 0, surfaces[i].Weights.VertexCount())
+			deformPiece(&surfaces[i], done.wide[i], 0, surfaces[i].Weights.VertexCount())
 		}
+		batches.Put(done)
 		return
 	}
 	startWorkers.Do(startPool)
-	done := batches.Get().(*batch)
 	for i := range surfaces {
 		count := surfaces[i].Weights.VertexCount()
 		pieces := count/minPiece + 1
 		done.Add(pieces)
 		for piece := range pieces {
-			work <- order{&surfaces[i], count * piece / pieces, count * (piece + 1) / pieces, done}
+			work <- order{&surfaces[i], done.wide[i], count * piece / pieces, count * (piece + 1) / pieces, done}
 		}
 	}
 	done.Wait()
@@ -66,6 +68,7 @@ const minPiece = 4096
 
 type order struct {
 	surface  *Surface
+	wide     []wide
 	from, to int
 	done     *batch
 }
@@ -74,6 +77,40 @@ type order struct {
 type batch struct {
 	sync.WaitGroup
 	failure atomic.Pointer[any]
+	wide    [][]wide // the palettes of the surfaces, as the fast way takes them
+	store   []wide
+}
+
+// widen readies the palettes of surfaces, in memory that is used again.
+func (b *batch) widen(surfaces []Surface) {
+	b.wide = b.wide[:0]
+	count := 0
+	for i := range surfaces {
+		count += len(surfaces[i].Palette)
+	}
+	if canWiden && len(b.store) < count {
+		b.store = make([]wide, count)
+	}
+	at := 0
+	for i := range surfaces {
+		if !canWiden {
+			b.wide = append(b.wide, nil)
+			continue
+		}
+		part := b.store[at : at+len(surfaces[i].Palette)]
+		widen(part, surfaces[i].Palette)
+		b.wide = append(b.wide, part)
+		at += len(part)
+	}
+}
+
+// deformPiece deforms vertices of a surface in the fastest way that the processor has.
+func deformPiece(s *Surface, palette []wide, from, to int) {
+	if canWiden {
+		deformWide(s, palette, from, to)
+	} else {
+		deformRange(s, from, to)
+	}
 }
 
 // work deforms one piece; a panic is kept for whoever waits.
@@ -84,7 +121,7 @@ func (o order) work() {
 		}
 		o.done.Done()
 	}()
-	deformRange(o.surface, o.from, o.to)
+	deformPiece(o.surface, o.wide, o.from, o.to)
 }
 
 var (

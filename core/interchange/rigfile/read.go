@@ -285,31 +285,42 @@ func (r *reader) bindings() error {
 			last.ID, last.Dual = id, b.Dual
 			continue
 		}
-		weights, err := r.weights(b)
+		weights, err := r.weights(b, b.Weights)
 		if err != nil {
 			return fmt.Errorf("%s.weights%w", place, err)
+		}
+		kept := r.keep(weights.Encode())
+		made := ""
+		if b.AsMade {
+			made = kept
+		} else if len(b.Made) > 0 {
+			before, err := r.weights(b, b.Made)
+			if err != nil {
+				return fmt.Errorf("%s.made%w", place, err)
+			}
+			made = r.keep(before.Encode())
 		}
 		method := b.Method
 		if method == "" {
 			method = "given"
 		}
 		r.document.Bindings = append(r.document.Bindings, rig.Binding{
-			ID: id, Part: b.Part, Joints: b.Joints, Method: method, Blend: blend, Dual: b.Dual, Weights: r.keep(weights.Encode()),
+			ID: id, Part: b.Part, Joints: b.Joints, Method: method, Blend: blend, Dual: b.Dual, Weights: kept, Made: made,
 		})
 	}
 	return nil
 }
 
-func (r *reader) weights(b binding) (*skin.Weights, error) {
+func (r *reader) weights(b binding, table [][][2]float64) (*skin.Weights, error) {
 	part := r.document.Part(b.Part)
 	if part == nil {
 		return nil, fmt.Errorf(": there is no part %q", b.Part)
 	}
-	if len(b.Weights) != part.Vertices {
-		return nil, fmt.Errorf(": %d vertices have weights and %s has %d", len(b.Weights), part.Name, part.Vertices)
+	if len(table) != part.Vertices {
+		return nil, fmt.Errorf(": %d vertices have weights and %s has %d", len(table), part.Name, part.Vertices)
 	}
 	weights := skin.NewWeights(part.Vertices)
-	for vertex, pairs := range b.Weights {
+	for vertex, pairs := range table {
 		if len(pairs) == 0 || len(pairs) > skin.Influences {
 			return nil, fmt.Errorf("[%d]: a vertex has 1 to %d influences, not %d", vertex, skin.Influences, len(pairs))
 		}

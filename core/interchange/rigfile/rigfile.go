@@ -183,6 +183,8 @@ type binding struct {
 	Blend   *float64       `json:"blend,omitempty"`
 	Dual    float64        `json:"dual,omitempty"`
 	Weights [][][2]float64 `json:"weights,omitempty"`
+	AsMade  bool           `json:"asMade,omitempty"` // nothing was painted since the method made them
+	Made    [][][2]float64 `json:"made,omitempty"`   // as the method made them, where something was
 }
 
 type clip struct {

@@ -46,7 +46,15 @@ func Write(d *rig.Document, surfaces evaluate.Surfaces) ([]byte, error) {
 		if err != nil {
 			return nil, err
 		}
-		f.Bindings = append(f.Bindings, binding{ID: b.ID, Part: b.Part, Joints: b.Joints, Method: b.Method, Blend: &b.Blend, Dual: b.Dual, Weights: pairs(weights)})
+		written := binding{ID: b.ID, Part: b.Part, Joints: b.Joints, Method: b.Method, Blend: &b.Blend, Dual: b.Dual, Weights: pairs(weights), AsMade: b.Made == b.Weights}
+		if b.Made != "" && !written.AsMade {
+			made, err := surfaces.Weights(b.Made, len(b.Joints))
+			if err != nil {
+				return nil, err
+			}
+			written.Made = pairs(made)
+		}
+		f.Bindings = append(f.Bindings, written)
 	}
 	for _, c := range d.Clips {
 		f.Clips = append(f.Clips, writeClip(c))
