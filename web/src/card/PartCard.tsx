@@ -33,6 +33,18 @@ export function PartCard({ parts }: { parts: Part[] }) {
   const ids = parts.map((p) => p.id);
   const bound = d.bindings.filter((b) => ids.includes(b.part));
   const chains = d.mechanisms.filter((m) => m.joints.length > 1 && !(m.id in origins));
+  const bindTo = (joints: string[]) =>
+    void edit(
+      {
+        kind: "bind",
+        parts: ids,
+        joints: joints.filter((id) => !without.includes(id)),
+        alike,
+        keep,
+        ...withDefaults(binding, bind),
+      },
+      "Binding the skin",
+    );
   return (
     <>
       {parts.length === 1 ? (
@@ -176,27 +188,15 @@ export function PartCard({ parts }: { parts: Part[] }) {
         />
         <div className="flex flex-wrap gap-2 mt-2">
           {chains.map((m) => (
-            <button
-              key={m.id}
-              type="button"
-              className="action"
-              onClick={() =>
-                void edit(
-                  {
-                    kind: "bind",
-                    parts: ids,
-                    joints: m.joints.filter((id) => !without.includes(id)),
-                    alike,
-                    keep,
-                    ...withDefaults(binding, bind),
-                  },
-                  "Binding the skin",
-                )
-              }
-            >
+            <button key={m.id} type="button" className="action" onClick={() => bindTo(m.joints)}>
               Bind to {m.name}
             </button>
           ))}
+          {chains.length > 0 && (
+            <button type="button" className="action" onClick={() => bindTo(d.joints.map((j) => j.id))}>
+              Bind to all joints
+            </button>
+          )}
           {bound.length > 0 && (
             <button
               type="button"
