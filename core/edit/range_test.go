@@ -55,6 +55,16 @@ func TestARangeOfMotionComesToEveryEnd(t *testing.T) {
 	assert.Equal(t, clip.ID, again.Clips[0].ID)
 	assert.Equal(t, -0.9, again.Clips[0].Tracks[2].Keys[1].Value)
 
-	rigtest.Refuse(t, d, &edit.AddRangeClip{Controls: []string{d.Controls[2].ID}}, "has limits to go to")
+	plenty := rigtest.Apply(t, d, &edit.AddRangeClip{Controls: []string{d.Controls[2].ID}}) // which nothing limits
+	tracks := plenty.ClipNamed("range_of_motion").Tracks
+	require.Len(t, tracks, 3, "there are no joints to tell how far it moves")
+	for _, track := range tracks {
+		assert.Len(t, track.Keys, 5)
+		assert.Equal(t, track.Keys[1].Value, -track.Keys[3].Value)
+		assert.Negative(t, track.Keys[1].Value)
+	}
+	whole := d.Clone()
+	whole.Controls[2].Name = rig.RootName
+	rigtest.Refuse(t, whole, &edit.AddRangeClip{Controls: []string{d.Controls[2].ID}}, "move the whole")
 	rigtest.Refuse(t, d, &edit.AddRangeClip{Controls: []string{"nobody"}}, "no control")
 }

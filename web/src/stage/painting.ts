@@ -27,6 +27,7 @@ interface Stroke {
   presses: number[]; // how hard each pressed; 0 where the device does not say
   press: number;
   sent?: number;
+  asked: number; // when the pointer came to the place that is worked on, on the clock of performance.now
   begin: boolean;
   busy: boolean;
   next?: { x: number; y: number };
@@ -48,7 +49,7 @@ export function startStroke(x: number, y: number, press = 0): boolean {
     mirrored,
     locked,
   };
-  stroke = { base, spots: [], presses: [], press, begin: true, busy: false, ended: false };
+  stroke = { base, spots: [], presses: [], press, asked: 0, begin: true, busy: false, ended: false };
   strokeTo(x, y, press);
   return true;
 }
@@ -72,6 +73,7 @@ export function strokeTo(x: number, y: number, press = stroke?.press ?? 0) {
   }
   const { origin, direction } = rayAt(x, y).ray;
   stroke.busy = true;
+  stroke.asked = performance.now();
   paintDab(
     { ...stroke.base, dabs: [] },
     stroke.begin,
@@ -107,6 +109,9 @@ function takePainted(painted?: Tell["painted"]) {
   }
   const canvas = canvases.get(painted.part);
   if (canvas && painted.vertices.length > 0) show(canvas, painted);
+  const { asked } = stroke;
+  performance.measure("dab answered", { start: asked });
+  requestAnimationFrame(() => requestAnimationFrame(() => performance.measure("dab drawn", { start: asked })));
   const { next } = stroke;
   stroke.next = undefined;
   if (next && !stroke.ended) strokeTo(next.x, next.y);
