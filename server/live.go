@@ -99,7 +99,7 @@ func (l *liveChannel) read(ctx context.Context) {
 			replace(l.centres, ask)
 		case ask.Type == "trace":
 			replace(l.traces, ask)
-		case ask.Type == "paint" && ask.Paint != nil:
+		case ask.Type == "paint" && (ask.Paint != nil || ask.PaintDual != nil):
 			replace(l.paints, ask)
 		case ask.Type == "sculpt" && (ask.Sculpt != nil || ask.End):
 			select {

@@ -10,13 +10,14 @@ import (
 	"myriapod/server/wire"
 )
 
-// painting is a stroke that is being painted: its part under the brush, and the body as it is posed.
+// painting is a stroke that is being painted: its part under the brush, of weights or of shares of dual quaternions, and the body as it is posed.
 type painting struct {
-	*edit.Painting
-	part  string
-	body  *evaluate.Body
-	place int        // of the part in the body
-	posed *mesh.Mesh // the part as it is posed
+	weights *edit.Painting
+	shares  *edit.DualPainting
+	part    string
+	body    *evaluate.Body
+	place   int        // of the part in the body
+	posed   *mesh.Mesh // the part as it is posed
 }
 
 // paint answers a dab with what it changes. Nothing is kept until the page sends the whole stroke as an edit.
@@ -29,15 +30,21 @@ func (l *liveChannel) paint(ctx context.Context, ask wire.Ask) error {
 }
 
 func (s *stage) paint(ask wire.Ask) (*wire.Painted, error) {
-	if ask.Begin || s.painting == nil || s.painting.part != ask.Paint.Part {
-		if err := s.beginPainting(ask.Paint); err != nil {
+	part := ""
+	if ask.Paint != nil {
+		part = ask.Paint.Part
+	} else {
+		part = ask.PaintDual.Part
+	}
+	if ask.Begin || s.painting == nil || s.painting.part != part {
+		if err := s.beginPainting(ask, part); err != nil {
 			return nil, err
 		}
 	}
 	p := s.painting
 	p.body.Deform(s.evaluator)
 	p.posed.Positions = p.body.Parts[p.place].Positions
-	answer := &wire.Painted{Part: p.part, Joints: p.Joints, Vertices: []int{}, Places: []uint16{}, Values: []float32{}}
+	answer := &wire.Painted{Part: p.part, Joints: []string{}, Vertices: []int{}, Places: []uint16{}, Values: []float32{}}
 	spot, ok := p.posed.Strike(mesh.Ray{Origin: ask.Origin, Direction: ask.Direction})
 	if !ok {
 		return answer, nil
@@ -47,13 +54,26 @@ func (s *stage) paint(ask wire.Ask) (*wire.Painted, error) {
 	if ask.Press > 0 {
 		press = min(1, ask.Press)
 	}
-	for _, vertex := range p.Dab(spot, press) {
+	p.dab(answer, spot, press)
+	return answer, nil
+}
+
+// dab puts the brush on a spot, and writes what that changes.
+func (p *painting) dab(answer *wire.Painted, spot mesh.Spot, press float64) {
+	if p.shares != nil {
+		answer.Vertices = append(answer.Vertices, p.shares.Dab(spot, press)...)
+		for _, vertex := range answer.Vertices {
+			answer.Shares = append(answer.Shares, p.shares.Shares[vertex])
+		}
+		return
+	}
+	answer.Joints = p.weights.Joints
+	for _, vertex := range p.weights.Dab(spot, press) {
 		at := skin.Influences * vertex
 		answer.Vertices = append(answer.Vertices, vertex)
-		answer.Places = append(answer.Places, p.Weights.Joints[at:at+skin.Influences]...)
-		answer.Values = append(answer.Values, p.Weights.Values[at:at+skin.Influences]...)
+		answer.Places = append(answer.Places, p.weights.Weights.Joints[at:at+skin.Influences]...)
+		answer.Values = append(answer.Values, p.weights.Weights.Values[at:at+skin.Influences]...)
 	}
-	return answer, nil
 }
 
 // weigh answers with the weights of the vertex under the pointer; with nothing where there is none.
@@ -104,20 +124,28 @@ func (s *stage) weigh(ask wire.Ask) (*wire.Weighed, error) {
 	return nil, nil
 }
 
-func (s *stage) beginPainting(stroke *edit.PaintWeights) error {
+func (s *stage) beginPainting(ask wire.Ask, part string) (err error) {
 	s.painting = nil
-	d := s.kept.Document
-	p, err := edit.NewPainting(&edit.Context{Kinds: s.kinds, Surfaces: s.store}, d, stroke)
-	if err != nil {
+	c := &edit.Context{Kinds: s.kinds, Surfaces: s.store}
+	made := &painting{part: part}
+	var surface *mesh.Mesh
+	if ask.Paint != nil {
+		if made.weights, err = edit.NewPainting(c, s.kept.Document, ask.Paint); err != nil {
+			return err
+		}
+		surface = made.weights.Surface
+	} else {
+		if made.shares, err = edit.NewDualPainting(c, s.kept.Document, ask.PaintDual); err != nil {
+			return err
+		}
+		surface = made.shares.Surface
+	}
+	if made.body, err = evaluate.NewBody(s.evaluator, s.store); err != nil {
 		return err
 	}
-	body, err := evaluate.NewBody(s.evaluator, s.store)
-	if err != nil {
-		return err
-	}
-	made := &painting{Painting: p, part: stroke.Part, body: body, posed: &mesh.Mesh{Triangles: p.Surface.Triangles}}
-	for i := range body.Parts {
-		if body.Parts[i].Part.ID == stroke.Part {
+	made.posed = &mesh.Mesh{Triangles: surface.Triangles}
+	for i := range made.body.Parts {
+		if made.body.Parts[i].Part.ID == part {
 			made.place = i
 		}
 	}

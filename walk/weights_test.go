@@ -56,5 +56,18 @@ func TestWeightsAreSeenAndPainted(t *testing.T) {
 	p.button("↶")
 	p.settled()
 	assert.Equal(t, before.Weights, a.specimen(t, id).Document.Bindings[0].Weights)
+
+	// Where dual quaternions hold is painted as well.
+	c := &tally{page: p}
+	c.tick("paint where dual quaternions hold")
+	p.settled()
+	at = p.onScreen([]float64{0.06, 0.4, 0.35})
+	p.drag(spot{at.X - 30, at.Y}, spot{at.X + 60, at.Y + 6})
+	p.wait("the stroke to be kept", `document.querySelector("[data-stage]").dataset.saving === "0"`)
+	p.settled()
+	p.look("weights-dual")
+	s = a.specimen(t, id)
+	require.Equal(t, "Paint more of dual quaternions on body", s.Undo)
+	assert.NotEmpty(t, s.Document.Bindings[0].DualBy)
 	p.key(kb.Escape)
 }

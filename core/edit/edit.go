@@ -207,6 +207,7 @@ var table = map[string]func() Edit{
 	"drop-difference":    func() Edit { return &DropDifference{} },
 	"on-copy":            func() Edit { return &OnCopy{} },
 	"change-skin":        func() Edit { return &ChangeSkin{} },
+	"paint-dual":         func() Edit { return &PaintDual{} },
 	"paint-weights":      func() Edit { return &PaintWeights{} },
 	"add-range-clip":     func() Edit { return &AddRangeClip{} },
 	"fill-weights":       func() Edit { return &FillWeights{} },

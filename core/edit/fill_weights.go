@@ -254,7 +254,8 @@ func (e *LoadWeights) Apply(c *Context, d *rig.Document) error {
 	bound := rig.Binding{Part: part.ID, Joints: joints, Method: Loaded, Blend: skin.MostBlend, Weights: c.Keep(w.EncodeBlocks(c.Keep))}
 	bound.Made = bound.Weights
 	if before := d.BindingOf(part.ID); before != nil {
-		bound.Dual, bound.Last = before.Dual, &rig.LastBinding{Joints: before.Joints, Method: before.Method, Weights: before.Weights}
+		bound.Dual, bound.DualBy = before.Dual, before.DualBy
+		bound.Last = &rig.LastBinding{Joints: before.Joints, Method: before.Method, Weights: before.Weights}
 	}
 	d.Bindings = slices.DeleteFunc(d.Bindings, func(b rig.Binding) bool { return b.Part == part.ID })
 	bound.ID = d.TakeID("b")

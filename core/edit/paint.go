@@ -34,29 +34,19 @@ func (e *PaintWeights) Touches(*rig.Document) []string { return []string{e.Part}
 
 // Apply implements Edit.
 func (e *PaintWeights) Apply(c *Context, d *rig.Document) error {
-	if len(e.Dabs) == 0 || len(e.Dabs) > MaxDabs {
-		return fmt.Errorf("a stroke has 1 to %d dabs, not %d; lift the brush now and then", MaxDabs, len(e.Dabs))
+	if err := checkDabs(e.Dabs, e.Presses); err != nil {
+		return err
 	}
 	p, err := NewPainting(c, d, e)
 	if err != nil {
 		return err
-	}
-	if len(e.Presses) != 0 && len(e.Presses) != len(e.Dabs) {
-		return fmt.Errorf("%d presses do not fit %d dabs; leave them out, or give one for each", len(e.Presses), len(e.Dabs))
 	}
 	changed := 0
 	for i, dab := range e.Dabs {
 		if !dab.Check(p.Surface.FaceCount()) {
 			return fmt.Errorf("a dab lies beside %s; its model may have been changed meanwhile", d.NameOf(e.Part))
 		}
-		press := 1.0
-		if len(e.Presses) > 0 {
-			press = e.Presses[i]
-		}
-		if !(press >= 0 && press <= 1) {
-			return fmt.Errorf("a dab presses 0 to 1, not %g", press)
-		}
-		changed += len(p.Dab(dab, press))
+		changed += len(p.Dab(dab, pressOf(e.Presses, i)))
 	}
 	if changed == 0 {
 		return fmt.Errorf("the stroke changes nothing: all under it goes with %s as far as it can, or what it would change is locked; unlock another joint, or paint another", d.NameOf(e.Joint))
@@ -65,6 +55,30 @@ func (e *PaintWeights) Apply(c *Context, d *rig.Document) error {
 	binding.Joints = p.Joints
 	binding.Weights = c.Keep(p.Weights.EncodeBlocks(c.Keep))
 	return nil
+}
+
+// checkDabs tells what is wrong with the dabs of a stroke.
+func checkDabs(dabs []mesh.Spot, presses []float64) error {
+	if len(dabs) == 0 || len(dabs) > MaxDabs {
+		return fmt.Errorf("a stroke has 1 to %d dabs, not %d; lift the brush now and then", MaxDabs, len(dabs))
+	}
+	if len(presses) != 0 && len(presses) != len(dabs) {
+		return fmt.Errorf("%d presses do not fit %d dabs; leave them out, or give one for each", len(presses), len(dabs))
+	}
+	for _, press := range presses {
+		if !(press >= 0 && press <= 1) {
+			return fmt.Errorf("a dab presses 0 to 1, not %g", press)
+		}
+	}
+	return nil
+}
+
+// pressOf is how hard a dab presses.
+func pressOf(presses []float64, i int) float64 {
+	if len(presses) == 0 {
+		return 1
+	}
+	return presses[i]
 }
 
 // Painting is the weights of a part under a brush.

@@ -37,7 +37,7 @@ func follow(c *Context, d *rig.Document, whole *rig.Part, part string, from []in
 		return err
 	}
 	own := *binding
-	own.Part, own.Weights, own.Made, own.Last = part, c.Keep(weights.Subset(from).Encode()), "", nil
+	own.Part, own.Weights, own.Made, own.Last, own.DualBy = part, c.Keep(weights.Subset(from).Encode()), "", nil, ""
 	if part == whole.ID {
 		*binding = own
 		return nil
@@ -231,6 +231,6 @@ func (e *MergeParts) mergeWeights(c *Context, d *rig.Document) error {
 		tables, places = append(tables, weights), append(places, place)
 	}
 	binding := d.BindingOf(e.Parts[0])
-	binding.Joints, binding.Weights, binding.Made, binding.Last = joints, c.Keep(skin.JoinWeights(tables, places).Encode()), "", nil
+	binding.Joints, binding.Weights, binding.Made, binding.Last, binding.DualBy = joints, c.Keep(skin.JoinWeights(tables, places).Encode()), "", nil, ""
 	return nil
 }

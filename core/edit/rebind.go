@@ -18,7 +18,7 @@ func (e *Bind) follow(c *Context, d *rig.Document, now *rig.Binding, made *skin.
 	if before == nil {
 		return nil
 	}
-	now.Dual = before.Dual
+	now.Dual, now.DualBy = before.Dual, before.DualBy
 	now.Last = &rig.LastBinding{Joints: before.Joints, Method: before.Method, Weights: before.Weights}
 	if !e.Keep || before.Made == "" || before.Made == before.Weights {
 		return nil

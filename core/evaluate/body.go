@@ -57,6 +57,7 @@ type BodyPart struct {
 	shaped        *mesh.Mesh // the rest surface as the skin is given it: morph targets mixed in, and shaped before it
 	before, after []mechanism.Stage
 	dual          float64 // how much of its skin goes by dual quaternions
+	dualBy        skin.Shares
 	motions       []skin.Motion
 }
 
@@ -108,6 +109,15 @@ func newBodyPart(e *Evaluator, surfaces Surfaces, part rig.Part, binding *rig.Bi
 	}
 	if binding != nil {
 		p.dual = binding.Dual
+		if binding.DualBy != "" {
+			data, err := surfaces.Blob(binding.DualBy)
+			if err != nil {
+				return BodyPart{}, err
+			}
+			if p.dualBy, err = skin.DecodeShares(data, surface.VertexCount()); err != nil {
+				return BodyPart{}, err
+			}
+		}
 	}
 	if len(p.Morphs)+len(p.before) > 0 || p.Deformed() {
 		p.shaped = &mesh.Mesh{Positions: make([]float32, len(surface.Positions)), Normals: make([]float32, len(surface.Normals))}
@@ -178,7 +188,7 @@ func (p *BodyPart) twist(e *Evaluator) {
 	for i, joint := range p.joints {
 		p.motions[i].Set(f.Joints[joint], e.Plan.Document.Joints[joint].Rest(), f.Scales[joint])
 	}
-	surface := skin.Surface{Weights: p.Weights, Positions: p.shaped.Positions, Normals: p.shaped.Normals, Out: p.Positions, OutNormals: p.Normals}
+	surface := skin.Surface{Weights: p.Weights, Positions: p.shaped.Positions, Normals: p.shaped.Normals, Out: p.Positions, OutNormals: p.Normals, Dual: p.dualBy}
 	skin.DeformDual(p.motions, &surface, p.dual, f.Size, f.Centre)
 }
 

@@ -118,7 +118,7 @@ func DecodeDeltas(data []byte, vertices int) (*Deltas, error) {
 
 func decodeSome(words []uint32, vertices int) (*Deltas, error) {
 	if len(words) < 3 || int(words[0]) != vertices {
-		return nil, fmt.Errorf("stored morph target: it is of %d vertices in place of %d", words[0], vertices)
+		return nil, fmt.Errorf("stored morph target: it moves %d vertices in place of %d", words[0], vertices)
 	}
 	moving, normals := int(words[1]), int(words[2])
 	d := &Deltas{Positions: make([]float32, 3*vertices)}

@@ -173,6 +173,8 @@ type Binding struct {
 	Weights string   `json:"weights"`
 	// Dual is how much of the skin goes by dual quaternions, 0 to 1, so that it keeps its girth where it is twisted; the rest is linear.
 	Dual float64 `json:"dual,omitempty"`
+	// DualBy is the content hash of the shares of Dual that were painted, by vertex; empty where all of it holds everywhere.
+	DualBy string `json:"dualBy,omitempty"`
 	// Made is the table as the method made it, so that what was painted since is known; empty for one that came with a model.
 	Made string `json:"made,omitempty"`
 	// Last is the binding that this one took the place of, to be compared with.

@@ -28,6 +28,7 @@ type Surface struct {
 	Weights                             *Weights
 	Palette                             []Matrix
 	Positions, Normals, Out, OutNormals []float32
+	Dual                                Shares // by vertex, of what DeformDual mixes in; nil for all of it
 }
 
 // Deform moves positions by linear-blend skinning: out = Σ weight · matrix[joint] · in, and normals by the cofactor matrix of that sum, so that they

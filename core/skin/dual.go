@@ -34,18 +34,23 @@ func (m *Motion) Set(now, rest geometry.Transform, girth mgl64.Vec3) {
 	}
 }
 
-// DeformDual moves positions by dual quaternions, so that what is twisted keeps its girth, and mixes so much of that, 0 to 1, into what stands in the surface's out lists. Own scale is applied
+// DeformDual moves positions by dual quaternions, so that what is twisted keeps its girth, and mixes so much of that, 0 to 1 and by the shares of the surface, into what stands in the surface's out lists. Own scale is applied
 // before, blended as matrices, and all is scaled by size about a place at last. Where motions cancel there is no rotation to be told, and what stands there stays.
 //
 // Method: Kavan, Collins, Žára, O'Sullivan 2008, Geometric Skinning with Approximate Dual Quaternion Blending.
 func DeformDual(motions []Motion, s *Surface, mix, size float64, about mgl64.Vec3) {
 	w := s.Weights
-	whole := mix == 1 && size == 1
 	for vertex := range w.VertexCount() {
-		if whole && swift(motions, s, vertex) {
+		share := mix
+		if s.Dual != nil {
+			if share *= float64(s.Dual[vertex]); share == 0 {
+				continue
+			}
+		}
+		if share == 1 && size == 1 && swift(motions, s, vertex) {
 			continue
 		}
-		slow(motions, s, vertex, mix, size, about)
+		slow(motions, s, vertex, share, size, about)
 	}
 }
 

@@ -79,10 +79,16 @@ func NewPainter(surface *mesh.Mesh, joints int, locked []int) *Painter {
 // Dab changes the weights of a joint around a spot, less and less towards the brush's edge. What it gains the other joints lose in their proportions, and the other way round; locked
 // ones keep what they have, and a vertex never has more than Influences. It returns the vertices that were changed.
 func (p *Painter) Dab(w *Weights, joint int, at mesh.Spot, b Brush) (changed []int) {
-	p.near, p.share, p.wanted = p.near[:0], p.share[:0], p.wanted[:0]
 	if p.locked[joint] {
 		return nil
 	}
+	p.reach(at, b)
+	return p.apply(w, joint, b)
+}
+
+// reach finds what a brush is over, and by how much.
+func (p *Painter) reach(at mesh.Spot, b Brush) {
+	p.near, p.share, p.wanted = p.near[:0], p.share[:0], p.wanted[:0]
 	within := p.walk.Within
 	if b.Through {
 		within = p.walk.Around
@@ -91,7 +97,6 @@ func (p *Painter) Dab(w *Weights, joint int, at mesh.Spot, b Brush) (changed []i
 		p.near = append(p.near, vertex)
 		p.share = append(p.share, b.Strength*geometry.Smoothstep(1-way/b.Reach))
 	})
-	return p.apply(w, joint, b)
 }
 
 // Fill changes the weights of a joint at vertices, at all of them alike, by the whole strength of the brush. It returns those that were changed.
@@ -121,7 +126,14 @@ func (p *Painter) apply(w *Weights, joint int, b Brush) (changed []int) {
 
 // want is the weight that a vertex is to have.
 func (p *Painter) want(w *Weights, vertex, joint int, share float64, b Brush) float64 {
-	now := w.Of(vertex, joint)
+	return p.wantOf(w.Of(vertex, joint), share, b, func() (sum float64, count int) {
+		p.walk.Neighbours(vertex, func(other int) { sum, count = sum+w.Of(other, joint), count+1 })
+		return sum, count
+	})
+}
+
+// wantOf is what a brush makes of a number, which has those around it for neighbours.
+func (p *Painter) wantOf(now, share float64, b Brush, around func() (sum float64, count int)) float64 {
 	switch b.Stroke {
 	case More:
 		return now + share
@@ -132,11 +144,7 @@ func (p *Painter) want(w *Weights, vertex, joint int, share float64, b Brush) fl
 	case Multiply:
 		return now * (1 + share*(b.Value-1))
 	case Even:
-		sum, count := 0.0, 0
-		p.walk.Neighbours(vertex, func(other int) {
-			sum += w.Of(other, joint)
-			count++
-		})
+		sum, count := around()
 		if count == 0 {
 			return now
 		}

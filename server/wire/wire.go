@@ -192,7 +192,9 @@ type Ask struct {
 	// Paint is a dab of a brush, with its stroke without dabs: where the ray given by Origin and Direction meets the part as it is posed. Begin tells that a new stroke begins.
 	Paint *edit.PaintWeights `json:"paint,omitempty"`
 	Begin bool               `json:"begin,omitempty"`
-	Press float64            `json:"press,omitempty"` // how hard it presses, 0 to 1; wholly when it is left out
+	// PaintDual is as Paint, of how much of the part's dual quaternions holds there.
+	PaintDual *edit.PaintDual `json:"paintDual,omitempty"`
+	Press     float64         `json:"press,omitempty"` // how hard it presses, 0 to 1; wholly when it is left out
 
 	// Sculpt is a hand on a morph target, under the ray given by Origin and Direction, seen along Facing. Begin takes hold, and End lets go of all.
 	Sculpt *sculpt.Stroke `json:"sculpt,omitempty"`
@@ -231,6 +233,7 @@ type Painted struct {
 	Vertices []int      `json:"vertices"`
 	Places   []uint16   `json:"places"`
 	Values   []float32  `json:"values"`
+	Shares   []float32  `json:"shares,omitempty"` // of dual quaternions, where these are painted
 }
 
 // Compare is a part that is shown between two bindings.

@@ -300,12 +300,20 @@ func (r *reader) bindings() error {
 			}
 			made = r.keep(before.Encode())
 		}
+		dualBy := ""
+		if len(b.DualBy) > 0 {
+			data := skin.Shares(b.DualBy).Encode()
+			if _, err := skin.DecodeShares(data, weights.VertexCount()); err != nil {
+				return fmt.Errorf("%s.dualBy: %w", place, err)
+			}
+			dualBy = r.keep(data)
+		}
 		method := b.Method
 		if method == "" {
 			method = "given"
 		}
 		r.document.Bindings = append(r.document.Bindings, rig.Binding{
-			ID: id, Part: b.Part, Joints: b.Joints, Method: method, Blend: blend, Dual: b.Dual, Weights: kept, Made: made,
+			ID: id, Part: b.Part, Joints: b.Joints, Method: method, Blend: blend, Dual: b.Dual, DualBy: dualBy, Weights: kept, Made: made,
 		})
 	}
 	return nil

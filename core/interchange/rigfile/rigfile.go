@@ -182,6 +182,7 @@ type binding struct {
 	Method  string         `json:"method,omitempty"`
 	Blend   *float64       `json:"blend,omitempty"`
 	Dual    float64        `json:"dual,omitempty"`
+	DualBy  []float32      `json:"dualBy,omitempty"`
 	Weights [][][2]float64 `json:"weights,omitempty"`
 	AsMade  bool           `json:"asMade,omitempty"` // nothing was painted since the method made them
 	Made    [][][2]float64 `json:"made,omitempty"`   // as the method made them, where something was

@@ -54,6 +54,15 @@ func Write(d *rig.Document, surfaces evaluate.Surfaces) ([]byte, error) {
 			}
 			written.Made = pairs(made)
 		}
+		if b.DualBy != "" {
+			data, err := surfaces.Blob(b.DualBy)
+			if err != nil {
+				return nil, err
+			}
+			if written.DualBy, err = skin.DecodeShares(data, weights.VertexCount()); err != nil {
+				return nil, err
+			}
+		}
 		f.Bindings = append(f.Bindings, written)
 	}
 	for _, c := range d.Clips {

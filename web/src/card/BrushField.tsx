@@ -29,6 +29,18 @@ export function BrushField({ binding }: { binding: Binding }) {
   const { stroke, strength, value, locked } = brush;
   return (
     <div className="flex flex-col gap-1 mt-1.5" data-brush={stroke}>
+      <label
+        className="flex gap-2"
+        title="Which way the skin keeps its girth: dual quaternions where it is shaded, a linear blend where it is not"
+      >
+        <input
+          type="checkbox"
+          className="accent-violet"
+          checked={!!brush.dual}
+          onChange={(e) => change({ dual: e.target.checked })}
+        />
+        paint where dual quaternions hold, not weights
+      </label>
       <div className="flex flex-wrap gap-1.5">
         {STROKES.map((s) => (
           <button
@@ -70,15 +82,17 @@ export function BrushField({ binding }: { binding: Binding }) {
           onKeep={(now) => change({ value: now })}
         />
       )}
-      <label className="flex gap-2">
-        <input
-          type="checkbox"
-          className="accent-violet"
-          checked={brush.mirrored}
-          onChange={(e) => change({ mirrored: e.target.checked })}
-        />
-        on the other side as well
-      </label>
+      {!brush.dual && (
+        <label className="flex gap-2">
+          <input
+            type="checkbox"
+            className="accent-violet"
+            checked={brush.mirrored}
+            onChange={(e) => change({ mirrored: e.target.checked })}
+          />
+          on the other side as well
+        </label>
+      )}
       <label className="flex gap-2" title="What lies behind is reached as well, straight through the volume">
         <input
           type="checkbox"
@@ -88,7 +102,7 @@ export function BrushField({ binding }: { binding: Binding }) {
         />
         through the body, not over the surface
       </label>
-      {others.length > 1 && (
+      {!brush.dual && others.length > 1 && (
         <label className="flex gap-2 items-center">
           Give and take
           <select
@@ -106,10 +120,13 @@ export function BrushField({ binding }: { binding: Binding }) {
           </select>
         </label>
       )}
-      <button type="button" className="underline self-start" aria-expanded={locks} onClick={() => setLocks(!locks)}>
-        {locked.length > 0 ? `${locked.length} joints keep their weights` : "joints that keep their weights"}
-      </button>
+      {!brush.dual && (
+        <button type="button" className="underline self-start" aria-expanded={locks} onClick={() => setLocks(!locks)}>
+          {locked.length > 0 ? `${locked.length} joints keep their weights` : "joints that keep their weights"}
+        </button>
+      )}
       {locks &&
+        !brush.dual &&
         joints.map((id) => (
           <label key={id} className="flex gap-2">
             <input
@@ -123,24 +140,26 @@ export function BrushField({ binding }: { binding: Binding }) {
             {nameOf(id)}
           </label>
         ))}
-      <button
-        type="button"
-        className="action self-start"
-        title="What the brush does, over the whole part at once"
-        disabled={!joint}
-        onClick={() =>
-          joint &&
-          void edit({
-            kind: "fill-weights",
-            part: binding.part,
-            joint,
-            brush: { stroke, strength, value, reach: brush.reach },
-            locked,
-          })
-        }
-      >
-        Fill the whole part
-      </button>
+      {!brush.dual && (
+        <button
+          type="button"
+          className="action self-start"
+          title="What the brush does, over the whole part at once"
+          disabled={!joint}
+          onClick={() =>
+            joint &&
+            void edit({
+              kind: "fill-weights",
+              part: binding.part,
+              joint,
+              brush: { stroke, strength, value, reach: brush.reach },
+              locked,
+            })
+          }
+        >
+          Fill the whole part
+        </button>
+      )}
       <p className="text-ink-soft">Drag over the part; with Alt a drag turns the view. Undo takes a stroke back.</p>
     </div>
   );

@@ -1,5 +1,5 @@
 import type { Address } from "../wire/rig.gen";
-import type { Ask, Brushed, Sculpting, Tell } from "../wire/wire.gen";
+import type { Ask, Brushed, BrushedDual, Sculpting, Tell } from "../wire/wire.gen";
 
 type Vector = [number, number, number];
 
@@ -191,8 +191,15 @@ export class Live {
   }
 
   /** paint puts a brush on a part where a ray meets it; begin tells that a stroke begins. */
-  paint(paint: Brushed, begin: boolean, origin: Vector, direction: Vector, press: number) {
-    this.send({ type: "paint", time: 0, paint, begin, origin, direction, press } as Omit<Ask, "seq">);
+  paint(
+    paint: Brushed | undefined,
+    paintDual: BrushedDual | undefined,
+    begin: boolean,
+    origin: Vector,
+    direction: Vector,
+    press: number,
+  ) {
+    this.send({ type: "paint", time: 0, paint, paintDual, begin, origin, direction, press } as Omit<Ask, "seq">);
   }
 
   /** sculpt takes hold of a morph target where a ray meets the part, or brings the hand there. */

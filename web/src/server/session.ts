@@ -3,7 +3,7 @@ import { AS_IT_CAME, type Notice, setState, state } from "../state/store";
 import { DEGREE, length } from "../text/numbers";
 import type { Change } from "../wire/edits.gen";
 import type { Address } from "../wire/rig.gen";
-import type { Brushed, Held, HeldMorph, Pull, Sculpting, Specimen, Tell } from "../wire/wire.gen";
+import type { Brushed, BrushedDual, Held, HeldMorph, Pull, Sculpting, Specimen, Tell } from "../wire/wire.gen";
 import { api, type Brought, Refusal } from "./api";
 import { meant } from "./asking";
 import { type Aim, Live } from "./live";
@@ -233,13 +233,14 @@ export const weighUnder = (part: string, origin: [number, number, number], direc
 
 /** paintDab asks the core to put a brush where a ray meets the part as it is posed. */
 export function paintDab(
-  paint: Brushed,
+  paint: Brushed | undefined,
+  paintDual: BrushedDual | undefined,
   begin: boolean,
   origin: [number, number, number],
   direction: [number, number, number],
   press: number, // 0 where the device does not say
 ) {
-  if (live) live.paint(paint, begin, origin, direction, press);
+  if (live) live.paint(paint, paintDual, begin, origin, direction, press);
   else painted?.(undefined);
 }
 

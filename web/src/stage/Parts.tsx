@@ -23,8 +23,8 @@ import { loadShine, type Shine, wear } from "./looks";
 import { paintsOn } from "./painting";
 import { sculptsOn } from "./sculpting";
 import { shadeAsDeformed } from "./shading";
-import { loadDeltas, loadMesh, loadWeights } from "./surfaces";
-import { layShares, layWeights, modeOf, showsWeights } from "./weighing";
+import { loadDeltas, loadMesh, loadShares, loadWeights } from "./surfaces";
+import { layShares, layWeights, mixShares, modeOf, showsWeights } from "./weighing";
 
 /** SEEN_SHORT is the share of the hand's reach from which what stands short of it is shaded. */
 const SEEN_SHORT = 0.01;
@@ -95,6 +95,21 @@ function useShape(
   }, [specimen, part.mesh, bound, deltas, deformed]);
   useEffect(() => () => shape?.geometry.dispose(), [shape]);
   return shape;
+}
+
+/** useShares loads how much of a binding's dual quaternions holds at each vertex; nothing where all of it does. */
+function useShares(binding: Binding | undefined, specimen: string): Float32Array | undefined {
+  const [shares, setShares] = useState<Float32Array>();
+  const hash = binding?.dualBy;
+  useEffect(() => {
+    let gone = false;
+    if (!hash) setShares(undefined);
+    else void attempt(() => loadShares(specimen, hash)).then((loaded) => !gone && setShares(loaded));
+    return () => {
+      gone = true;
+    };
+  }, [specimen, hash]);
+  return shares;
 }
 
 /** useShine loads how a part looks, where it came with more than a colour. */
@@ -207,6 +222,8 @@ function PartBody({
   const weighed = useMyriapod((s) => s.weighedJoint);
   const shaded = useMyriapod((s) => (s.step === "skin" && s.shaded?.part === part.id ? s.shaded.vertices : undefined));
   const compared = useMyriapod((s) => s.compare?.part === part.id);
+  const dualPainted = useMyriapod((s) => s.step === "skin" && !!s.brush?.dual && s.chosen.includes(part.id));
+  const dualShares = useShares(binding, specimen);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is no longer compared shows again what it showed
   useEffect(() => {
     if (!objects) return;
@@ -218,13 +235,25 @@ function PartBody({
     };
     if (mode !== "plain" || objects.geometry.getAttribute("shown")) lay();
     objects.shown.weighing.value = modeOf(mode, objects.joints.length > 0);
+    if (dualPainted) {
+      layShares(objects.geometry, undefined, dualShares ?? new Float32Array(part.vertices).fill(binding?.dual ? 1 : 0));
+      objects.shown.weighing.value = 1;
+    }
     if (shaded) {
       layShares(objects.geometry, shaded);
       objects.shown.weighing.value = 1;
     }
     invalidate();
     const ends = [
-      paintsOn(part.id, { geometry: objects.geometry, joints: objects.joints, changed: lay }),
+      paintsOn(part.id, {
+        geometry: objects.geometry,
+        joints: objects.joints,
+        changed: lay,
+        shares: (vertices, shares) => {
+          mixShares(objects.geometry, vertices, shares);
+          invalidate();
+        },
+      }),
       sculptsOn(part.id, {
         geometry: objects.geometry,
         short: (vertices, shares) => {
@@ -238,7 +267,21 @@ function PartBody({
     return () => {
       for (const end of ends) end();
     };
-  }, [objects, skinned, weighing, weighed, document.joints, part.id, shaded, compared, invalidate]);
+  }, [
+    objects,
+    skinned,
+    weighing,
+    weighed,
+    document.joints,
+    part.id,
+    part.vertices,
+    shaded,
+    compared,
+    dualPainted,
+    dualShares,
+    binding,
+    invalidate,
+  ]);
 
   useEffect(
     () => () => {

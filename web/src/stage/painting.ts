@@ -1,7 +1,7 @@
 import type { BufferAttribute, BufferGeometry } from "three";
 import { edit, hearPainted, paintDab, weighUnder } from "../server/session";
 import { handOf, state } from "../state/store";
-import type { Brushed, Spot, Tell } from "../wire/wire.gen";
+import type { Brushed, BrushedDual, Spot, Tell } from "../wire/wire.gen";
 import { rayAt } from "./view";
 
 /** Canvas is what strokes change of a part on the stage while they are painted. */
@@ -9,6 +9,7 @@ interface Canvas {
   geometry: BufferGeometry;
   joints: string[];
   changed(vertices: number[]): void;
+  shares(vertices: number[], shares: number[]): void; // of dual quaternions
 }
 
 const canvases = new Map<string, Canvas>();
@@ -22,7 +23,8 @@ export function paintsOn(part: string, canvas: Canvas): () => void {
 }
 
 interface Stroke {
-  base: Omit<Brushed, "dabs">;
+  base?: Omit<Brushed, "dabs">;
+  dual?: Omit<BrushedDual, "dabs">; // where the share of dual quaternions is painted
   spots: Spot[];
   presses: number[]; // how hard each pressed; 0 where the device does not say
   press: number;
@@ -40,16 +42,13 @@ let stroke: Stroke | undefined;
 export function startStroke(x: number, y: number, press = 0): boolean {
   const s = state();
   const part = s.specimen?.document.parts.find((p) => s.chosen.includes(p.id));
-  if (handOf(s) || !s.brush || s.step !== "skin" || !part || !s.weighedJoint) return false;
+  if (handOf(s) || !s.brush || s.step !== "skin" || !part || (!s.weighedJoint && !s.brush.dual)) return false;
   const { stroke: kind, reach, strength, value, mirrored, through, locked } = s.brush;
-  const base = {
-    part: part.id,
-    joint: s.weighedJoint,
-    brush: { stroke: kind, reach, strength, value, through },
-    mirrored,
-    locked,
-  };
-  stroke = { base, spots: [], presses: [], press, asked: 0, begin: true, busy: false, ended: false };
+  const brush = { stroke: kind, reach, strength, value, through };
+  const what = s.brush.dual
+    ? { dual: { part: part.id, brush } }
+    : { base: { part: part.id, joint: s.weighedJoint ?? "", brush, mirrored, locked } };
+  stroke = { ...what, spots: [], presses: [], press, asked: 0, begin: true, busy: false, ended: false };
   strokeTo(x, y, press);
   return true;
 }
@@ -75,7 +74,8 @@ export function strokeTo(x: number, y: number, press = stroke?.press ?? 0) {
   stroke.busy = true;
   stroke.asked = performance.now();
   paintDab(
-    { ...stroke.base, dabs: [] },
+    stroke.base && { ...stroke.base, dabs: [] },
+    stroke.dual && { ...stroke.dual, dabs: [] },
     stroke.begin,
     [origin.x, origin.y, origin.z],
     [direction.x, direction.y, direction.z],
@@ -121,6 +121,7 @@ function takePainted(painted?: Tell["painted"]) {
 hearPainted(takePainted);
 
 function show(canvas: Canvas, painted: NonNullable<Tell["painted"]>) {
+  if (painted.shares) return canvas.shares(painted.vertices, painted.shares);
   const table = canvas.geometry.getAttribute("skinIndex") as BufferAttribute;
   const values = canvas.geometry.getAttribute("skinWeight") as BufferAttribute;
   painted.vertices.forEach((v, i) => {
@@ -140,5 +141,6 @@ function keep() {
   stroke = undefined;
   if (!done || done.spots.length === 0) return;
   const presses = done.presses.some((p) => p !== 1) ? done.presses : undefined;
-  void edit({ kind: "paint-weights", ...done.base, dabs: done.spots, presses });
+  if (done.dual) void edit({ kind: "paint-dual", ...done.dual, dabs: done.spots, presses });
+  if (done.base) void edit({ kind: "paint-weights", ...done.base, dabs: done.spots, presses });
 }

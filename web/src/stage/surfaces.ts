@@ -9,6 +9,7 @@ THREE.Mesh.prototype.raycast = acceleratedRaycast;
 
 const meshes = new Map<string, Promise<BufferGeometry>>();
 const deltas = new Map<string, Promise<Float32Array>>();
+const shares = new Map<string, Promise<Float32Array>>();
 const weights = new Map<string, Promise<{ joints: Uint16Array; values: Float32Array }>>();
 
 function once<T>(cache: Map<string, Promise<T>>, key: string, make: () => Promise<T>): Promise<T> {
@@ -52,6 +53,11 @@ export function loadWeights(specimen: string, hash: string) {
     const count = 4 * new DataView(data).getUint32(4, true);
     return { joints: new Uint16Array(data, 8, count), values: new Float32Array(data.slice(8 + 2 * count)) };
   });
+}
+
+/** loadShares reads stored shares of vertices ("MYS1", a count, the shares). */
+export function loadShares(specimen: string, hash: string) {
+  return once(shares, hash, async () => new Float32Array(await api.blob(specimen, hash), 8));
 }
 
 /** loadDeltas reads how far a stored morph target moves each vertex: "MYD1", two counts, then the lists; or "MYD2", of the vertices that move, three counts, which those are, then the lists. */

@@ -105,5 +105,15 @@ export function layShares(geometry: BufferGeometry, vertices?: number[], shares?
   geometry.setAttribute("shown", new Float32BufferAttribute(shown, 3));
 }
 
+/** mixShares writes shares of some vertices in among those that are shown. */
+export function mixShares(geometry: BufferGeometry, vertices: number[], shares: number[]) {
+  const shown = geometry.getAttribute("shown") as Float32BufferAttribute | undefined;
+  if (!shown) return;
+  vertices.forEach((v, i) => {
+    shown.setX(v, shares[i] ?? 0);
+  });
+  shown.needsUpdate = true;
+}
+
 /** modeOf is how the shader knows a way of showing weights. */
 export const modeOf = (mode: Weighing, bound: boolean): number => (bound ? MODES[mode] : 0);

@@ -130,6 +130,7 @@ export interface State {
     value: number;
     mirrored: boolean;
     through: boolean;
+    dual?: boolean; // it paints how much of the dual quaternions holds, and no weights
     locked: string[];
   };
   compare?: Compare; // a part that is shown between two bindings

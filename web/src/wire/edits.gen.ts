@@ -68,6 +68,7 @@ export type Change =
   | { kind: "on-copy"; edit: Change }
   | { kind: "order-controls"; controls: Array<string>; order: string }
   | { kind: "orient-joints"; joints: Array<string>; aim: boolean; second: string; direction: number[]; roll: number; order?: string }
+  | { kind: "paint-dual"; part: string; brush: { stroke: string; reach: number; strength: number; value?: number; through?: boolean }; dabs: Array<{ face: number; shares: number[] }>; presses?: Array<number> }
   | { kind: "paint-weights"; part: string; joint: string; brush: { stroke: string; reach: number; strength: number; value?: number; through?: boolean }; dabs: Array<{ face: number; shares: number[] }>; locked?: Array<string>; presses?: Array<number>; mirrored?: boolean }
   | { kind: "pin-end"; mechanism: string; end: string; to?: string }
   | { kind: "place-joints"; places: Array<{ joint: string; position: number[] }> }

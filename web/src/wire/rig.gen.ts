@@ -334,6 +334,10 @@ export interface Binding {
    */
   dual?: number /* float64 */;
   /**
+   * DualBy is the content hash of the shares of Dual that were painted, by vertex; empty where all of it holds everywhere.
+   */
+  dualBy?: string;
+  /**
    * Made is the table as the method made it, so that what was painted since is known; empty for one that came with a model.
    */
   made?: string;

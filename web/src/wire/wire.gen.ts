@@ -2,6 +2,7 @@
 import type { Address, Document, Channel } from "./rig.gen";
 export type Spot = { face: number; shares: number[] };
 export type Brushed = { part: string; joint: string; brush: { stroke: string; reach: number; strength: number; value?: number; through?: boolean }; dabs: Spot[]; locked?: string[]; mirrored?: boolean; presses?: number[] };
+export type BrushedDual = Pick<Brushed, "part" | "brush" | "dabs" | "presses">;
 export type Sculpting = { part: string; morph: string; act: string; reach: number; strength: number; mirrored?: boolean; picked?: number[] };
 import type { Act, Elements, Snap } from "./pick.gen";
 import type { Declaration, DriverDeclaration, MeasureDeclaration } from "./mechanism.gen";
@@ -231,6 +232,10 @@ export interface Ask {
    */
   paint?: Brushed;
   begin?: boolean;
+  /**
+   * PaintDual is as Paint, of how much of the part's dual quaternions holds there.
+   */
+  paintDual?: BrushedDual;
   press?: number /* float64 */; // how hard it presses, 0 to 1; wholly when it is left out
   /**
    * Sculpt is a hand on a morph target, under the ray given by Origin and Direction, seen along Facing. Begin takes hold, and End lets go of all.
@@ -277,6 +282,7 @@ export interface Painted {
   vertices: number /* int */[];
   places: number /* uint16 */[];
   values: number /* float32 */[];
+  shares?: number /* float32 */[]; // of dual quaternions, where these are painted
 }
 /**
  * Compare is a part that is shown between two bindings.
