@@ -40,12 +40,12 @@ func quillwickLid(side, rim float64) *mesh.Mesh {
 	return joined(shell(1), shell(-1))
 }
 
-// quillwickShapes are the morph targets: the lids close, and bulge over the eye on the way; the throat swells.
+// quillwickShapes are the morph targets: the lids close, and bulge over the eye on the way; the throat swells, and the cheeks puff.
 func quillwickShapes() map[string][]shape {
 	lids := func(side float64) []shape {
 		return []shape{{"half", quillwickLid(side, lidHalf)}, {"shut", quillwickLid(side, lidShut)}}
 	}
-	return map[string][]shape{"lid_L": lids(1), "lid_R": lids(-1), "body": quillwickGulps()}
+	return map[string][]shape{"lid_L": lids(1), "lid_R": lids(-1), "body": append(quillwickGulps(), quillwickCheeks())}
 }
 
 // gulpsAt are the shares of the body, from the snout, at which a gulp swells the throat on its way down.
@@ -58,6 +58,14 @@ func quillwickGulps() (shapes []shape) {
 		})})
 	}
 	return shapes
+}
+
+// quillwickCheeks is the face with its cheeks full.
+func quillwickCheeks() shape {
+	return shape{"cheeks", quillwickBody(func(s, cosine float64) float64 {
+		side := 1 - cosine*cosine
+		return 1 + 0.17*math.Exp(-math.Pow((s-0.09)/0.017, 2))*side*side
+	})}
 }
 
 // quillwickDials has the lids blink and the throat gulp by dials on the head, and the fins paddle by a swing with dials on the root.
@@ -75,7 +83,7 @@ func quillwickDials() []func(*rig.Document) edit.Edit {
 			}
 		}
 	}
-	steps := []func(*rig.Document) edit.Edit{dial("blink"), dial("gulp")}
+	steps := []func(*rig.Document) edit.Edit{dial("blink"), dial("gulp"), dial("puff"), answer("body", "cheeks", "puff", driver.Smooth, parameter.Point{0, 0}, parameter.Point{1, 1})}
 	for _, lid := range []string{"lid_L", "lid_R"} {
 		steps = append(steps,
 			answer(lid, "half", "blink", driver.Straight, parameter.Point{0, 0}, parameter.Point{0.5, 1}, parameter.Point{1, 0}),

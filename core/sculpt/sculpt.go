@@ -90,6 +90,9 @@ func New(e *evaluate.Evaluator, body *evaluate.Body, stroke Stroke) (*Sculptor, 
 			return nil, fmt.Errorf("there is no vertex %d; the part has %d", v, rest.VertexCount())
 		}
 	}
+	if !(rest.Bounds().Size() > 0) {
+		return nil, fmt.Errorf("all vertices of %s stand in one place; there is no shape to be made of them", s.part.Part.Name)
+	}
 	s.walk = mesh.NewWalk(rest)
 	if stroke.Mirrored {
 		s.images, _ = s.walk.Images()

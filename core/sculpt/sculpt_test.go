@@ -217,3 +217,42 @@ func TestWhatCannotBeSculptedIsRefused(t *testing.T) {
 		require.ErrorContains(t, err, want)
 	}
 }
+
+// TestPoorPartsAreSculptedOrRefused takes hold of a triangle, of faces without area and of a point: what has a size is shaped and stays finite, what has none is refused.
+func TestPoorPartsAreSculptedOrRefused(t *testing.T) {
+	for want, m := range map[string]*mesh.Mesh{
+		"":                   {Positions: []float32{0, 0, 0, 1, 0, 0, 0, 1, 0}, Triangles: []uint32{0, 1, 2}},
+		"no area":            {Positions: []float32{0, 0, 0, 1, 0, 0, 0, 1, 0, 2, 2, 2}, Triangles: []uint32{0, 1, 2, 0, 1, 1, 0, 0, 0}},
+		"stand in one place": {Positions: []float32{1, 1, 1, 1, 1, 1, 1, 1, 1}, Triangles: []uint32{0, 1, 2}},
+	} {
+		m.ComputeNormals()
+		data := m.Encode()
+		s := studio{document: rig.New("poor"), memory: edit.Memory{edit.Hash(data): data}}
+		s.take(t, &edit.AddParts{From: "x", Parts: []edit.NewPart{{Name: "poor", Mesh: edit.Hash(data), Vertices: m.VertexCount(), Colour: "#888888"}}})
+		s.part = s.document.Parts[0].ID
+		s.take(t, &edit.AddMorph{Part: s.part, Name: "made"})
+		s.document.Parts[0].Morphs[0].Value = 1
+		e, body, _ := s.posed(t, 1)
+		for _, act := range morph.Acts {
+			hand, err := sculpt.New(e, body, sculpt.Stroke{Part: s.part, Morph: "made", Act: act, Reach: 0.7, Strength: 1, Mirrored: true})
+			if want == "stand in one place" {
+				require.ErrorContains(t, err, want)
+				continue
+			}
+			require.NoError(t, err)
+			ray := mesh.Ray{Origin: mgl64.Vec3{0.2, 0.3, 1}, Direction: mgl64.Vec3{0, 0, -1}}
+			_, ok := hand.Take(ray, ray.Direction)
+			require.True(t, ok)
+			if act.Holds() {
+				require.NoError(t, hand.Draw(mesh.Ray{Origin: mgl64.Vec3{0.4, 0.5, 1}, Direction: ray.Direction}))
+			} else {
+				_, err = hand.Touch(ray)
+				require.NoError(t, err)
+			}
+			_, by := hand.Changed()
+			for _, move := range by {
+				assert.False(t, math.IsNaN(vectorOf(move).Len()), "%s %s", want, act)
+			}
+		}
+	}
+}

@@ -155,6 +155,10 @@ func TestReadingBackFindsEveryVertexInItsPlace(t *testing.T) {
 		require.NoError(t, err)
 		assert.LessOrEqual(t, report.Share, 1e-5, name)
 		assert.Positive(t, report.Vertices)
+		if report.ShapesParts > 0 {
+			assert.Equal(t, report.Frames*report.ShapesParts, report.Shapes, "one for each frame of what the box deforms")
+		}
+		assert.Equal(t, name == "by dual quaternions" || strings.Contains(name, "bulge"), report.ShapesParts > 0, name)
 		t.Logf("%s: %+v", name, report)
 	}
 }

@@ -20,6 +20,10 @@ type Report struct {
 	Share    float64 `json:"share"`    // the same as a share of the model's size
 	Part     string  `json:"part"`     // where the greatest distance is
 	Frame    int     `json:"frame"`
+	// Shapes is how many keyed morph targets stand in for what joints and the rig's own morph targets cannot say, of how many parts, and ShapesGreatest the greatest distance among those parts.
+	Shapes         int     `json:"shapes"`
+	ShapesParts    int     `json:"shapesParts"`
+	ShapesGreatest float64 `json:"shapesGreatest"`
 }
 
 // Verify reads a file that Write made with the same job, moves it by nothing but what the file says, and compares every vertex in
@@ -39,8 +43,13 @@ func (j *Job) Verify(data []byte) (Report, error) {
 	}
 	j.begin()
 	report := Report{Frames: frames.To - frames.From + 1}
-	for _, drawn := range j.Body.Drawn() {
-		report.Vertices += j.Body.Parts[drawn.Part].Rest.VertexCount()
+	for i, drawn := range j.Body.Drawn() {
+		part := &j.Body.Parts[drawn.Part]
+		report.Vertices += part.Rest.VertexCount()
+		if drawn.Set < 0 && part.Deformed() {
+			report.Shapes += len(p.parts[i].targets)
+			report.ShapesParts++
+		}
 	}
 	for frame := frames.From; frame <= frames.To; frame++ {
 		if !j.progress(0.3 + 0.7*float64(frame-frames.From)/float64(report.Frames)) {
@@ -53,7 +62,11 @@ func (j *Job) Verify(data []byte) (Report, error) {
 		for i, drawn := range j.Body.Drawn() {
 			p.parts[i].deform(p.world)
 			drawn.World(j.Evaluator, j.Body, p.parts[i].want)
-			if d := evaluate.GreatestDistance(p.parts[i].want, p.parts[i].out); d > report.Greatest {
+			d := evaluate.GreatestDistance(p.parts[i].want, p.parts[i].out)
+			if drawn.Set < 0 && j.Body.Parts[drawn.Part].Deformed() {
+				report.ShapesGreatest = math.Max(report.ShapesGreatest, d)
+			}
+			if d > report.Greatest {
 				report.Greatest, report.Part, report.Frame = d, drawn.Name, frame
 			}
 		}

@@ -83,6 +83,11 @@ export function Handoff() {
             {job.report.frames} frames, {job.report.vertices.toLocaleString("en")} vertices,{" "}
             {(job.bytes / 1024 / 1024).toFixed(2)} MB
           </p>
+          {job.report.shapes > 0 && (
+            <p className="text-ink-soft" data-shapes={job.report.shapes}>
+              {`${job.report.shapes} keyed morph targets stand for what joints cannot say of ${job.report.shapesParts} ${job.report.shapesParts === 1 ? "part" : "parts"}; there the greatest difference is ${difference(job.report.shapesGreatest)}.`}
+            </p>
+          )}
           <a className="action action-main inline-block mt-2" href={`/api/exports/${job.job}/file`} download>
             Save {job.name}
           </a>

@@ -184,7 +184,7 @@ export interface Export {
   share: number /* float64 */;
   done: boolean;
   error?: string;
-  report?: { frames: number; vertices: number; greatest: number; share: number; part: string; frame: number };
+  report?: { frames: number; vertices: number; greatest: number; share: number; part: string; frame: number; shapes: number; shapesParts: number; shapesGreatest: number };
   bytes: number /* int */;
   name: string;
 }
