@@ -209,6 +209,22 @@ func newSite(c *Context, d *rig.Document, built *rig.Mechanism, options paramete
 		}
 		return around
 	}
+	site.Axis = func(joint string) (origin, way mgl64.Vec3, ok bool) {
+		at := d.Joint(joint)
+		if at == nil {
+			return origin, way, false
+		}
+		var own []*mesh.Mesh
+		for i, part := range d.Parts {
+			if binding := d.BindingOf(part.ID); binding != nil && slices.Contains(binding.Joints, joint) {
+				own = append(own, surfaces[i])
+			}
+		}
+		if own == nil {
+			own = surfaces
+		}
+		return mesh.AxisNear(at.Position, own)
+	}
 	site.Section = func(at geometry.Transform) []mgl64.Vec3 {
 		return mesh.Section(surfaces, at, mechanism.OutlinePoints, collarMargin)
 	}

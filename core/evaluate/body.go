@@ -290,6 +290,9 @@ func RestDrift(e *Evaluator, body *Body) Drift {
 		drift.Joints, drift.Turns = math.Max(drift.Joints, moves), math.Max(drift.Turns, turns)
 	}
 	size := sizeOf(e.Plan.Document)
+	if body != nil {
+		size = math.Max(size, body.Size())
+	}
 	drift.Moved = drift.Joints > movedJoints*size || drift.Turns > movedTurns
 	if body == nil {
 		return drift
@@ -298,7 +301,7 @@ func RestDrift(e *Evaluator, body *Body) Drift {
 	for i := range body.Parts {
 		drift.Vertices = math.Max(drift.Vertices, GreatestDistance(body.Parts[i].Rest.Positions, body.Parts[i].Positions))
 	}
-	drift.Moved = drift.Moved || drift.Vertices > movedVertices*math.Max(size, body.Size())
+	drift.Moved = drift.Moved || drift.Vertices > movedVertices*size
 	return drift
 }
 

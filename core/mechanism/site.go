@@ -25,6 +25,8 @@ type Site struct {
 	Sole func(at geometry.Transform, reach float64) []mgl64.Vec3
 	// Box returns the box around parts at rest, empty for none.
 	Box func(parts []string) mesh.Bounds
+	// Axis returns what the part that goes with a joint turns about there: a place on the axis and its direction; nil, or not ok, where nothing tells.
+	Axis func(joint string) (origin, way mgl64.Vec3, ok bool)
 	// Middle is the middle of the model, Ground the point on the ground below it, and Size the diagonal of model and joints (a metre where
 	// there is nothing to measure). What has no size of its own is made in shares of it.
 	Middle, Ground mgl64.Vec3

@@ -13,9 +13,11 @@ import (
 	"myriapod/core/edit"
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism/aim"
+	"myriapod/core/mechanism/bars"
 	"myriapod/core/mechanism/fkchain"
 	"myriapod/core/mechanism/follow"
 	"myriapod/core/mechanism/foot"
+	"myriapod/core/mechanism/hinge"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/step"
@@ -64,6 +66,21 @@ func line(joints int, at func(k float64) mgl64.Vec3) []mgl64.Vec3 {
 	return places
 }
 
+// fourBar is a crank, a coupler and a rocker at any angle in space, on a joint that nothing moves. The rocker's end lies on the coupler's.
+func fourBar(t require.TestingT, random *rand.Rand, s stage) *rig.Document {
+	turn := mgl64.QuatRotate(6*random.Float64(), mgl64.Vec3{random.Float64(), 1, random.Float64()}.Normalize())
+	at := func(x, y float64) mgl64.Vec3 {
+		return s.place([]mgl64.Vec3{turn.Rotate(mgl64.Vec3{x, y, 0.3})})[0]
+	}
+	tip, end := at(0.2+0.3*random.Float64(), 1), at(2.5+random.Float64(), 2.2+random.Float64())
+	d, _ := apply(t, rig.New("x"), &edit.LayChain{Positions: []mgl64.Vec3{at(1, -1)}, Pattern: "frame"})
+	frame := d.Joints[0].ID
+	d, _ = apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{at(0, 0), tip, end}, Pattern: "crank_#", Parent: frame})
+	d, _ = apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{at(3.2, 0), end}, Pattern: "rocker_#", Parent: frame})
+	d, _ = apply(t, d, &edit.AddMechanism{Mechanism: bars.Name, Name: "bars", Roles: map[string][]string{"driver": {d.Joints[1].ID}, "bars": {d.Joints[2].ID, d.Joints[4].ID}}})
+	return d
+}
+
 // stage is where and how large a rig is built.
 type stage struct {
 	bone float64
@@ -110,6 +127,16 @@ func families() map[string]family {
 		return d
 	}
 	list["gait"] = gait
+	for _, kind := range []string{hinge.Name, hinge.SlideName} {
+		list[kind] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+			d, _ := apply(t, rig.New("x"), &edit.LayChain{Positions: s.place(shape(random, 6)), Pattern: "stage_##"})
+			d, _ = apply(t, d, &edit.AddMechanism{Mechanism: kind, Name: "door", Joints: []string{d.Joints[1].ID, d.Joints[2].ID, d.Joints[4].ID}})
+			return d
+		}
+	}
+	list["linkage"] = func(t require.TestingT, random *rand.Rand, _ func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+		return fourBar(t, random, s)
+	}
 	list["aim"] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
 		d, _ := apply(t, rig.New("x"), &edit.LayChain{Positions: s.place(shape(random, 5)), Pattern: "eye_##"})
 		d, _ = apply(t, d, &edit.AddMechanism{Mechanism: aim.Name, Name: "look", Joints: []string{d.Joints[1].ID, d.Joints[3].ID}})

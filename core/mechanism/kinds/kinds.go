@@ -6,10 +6,12 @@ import (
 	"myriapod/core/measure"
 	"myriapod/core/mechanism"
 	"myriapod/core/mechanism/aim"
+	"myriapod/core/mechanism/bars"
 	"myriapod/core/mechanism/fkchain"
 	"myriapod/core/mechanism/fkover"
 	"myriapod/core/mechanism/follow"
 	"myriapod/core/mechanism/foot"
+	"myriapod/core/mechanism/hinge"
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/ribbonchain"
 	"myriapod/core/mechanism/splinechain"
@@ -33,6 +35,9 @@ var all = mechanism.NewRegistry([]mechanism.Kind{
 	aim.Kind{},
 	follow.Kind{},
 	squashbox.Kind{},
+	hinge.Kind{},
+	hinge.Slide{},
+	bars.Kind{},
 }, []mechanism.DriverKind{
 	driver.Link{},
 	driver.Lag{},

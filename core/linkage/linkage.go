@@ -1,0 +1,370 @@
+// Package linkage solves flat linkages with closed loops that one angle drives: bars that are pinned to each other and to what stands still. Lengths are in the unit of the places given; angles in radians.
+package linkage
+
+import (
+	"errors"
+	"fmt"
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+)
+
+// Ground is the body that stands still.
+const Ground = 0
+
+// Node is a place at which bodies are pinned to each other: all that are listed meet there.
+type Node struct {
+	At     mgl64.Vec2 // at rest
+	Bodies []int
+}
+
+// Linkage is bodies pinned at nodes, of which one is turned about a node that it shares with the ground.
+type Linkage struct {
+	Bodies int // the ground is one of them, and the first
+	Nodes  []Node
+	Driver int // the body that is turned
+	Pivot  int // the node about which it is
+}
+
+// Pose is how a body has gone from rest: turned about the origin, and then moved.
+type Pose struct {
+	Cosine, Sine float64
+	Move         mgl64.Vec2
+}
+
+// Still is the pose at rest.
+var Still = Pose{Cosine: 1}
+
+// Apply returns where a place of the body is.
+func (p Pose) Apply(at mgl64.Vec2) mgl64.Vec2 {
+	return mgl64.Vec2{p.Cosine*at[0] - p.Sine*at[1] + p.Move[0], p.Sine*at[0] + p.Cosine*at[1] + p.Move[1]}
+}
+
+// Plan is a linkage taken apart into steps, each of which finds something of what is left. It is read only, and serves any number of states.
+type Plan struct {
+	linkage  Linkage
+	steps    []step
+	rest     []mgl64.Vec2 // of nodes
+	size     float64
+	low      float64 // the travel of the drive, outward from rest
+	high     float64
+	endless  bool // it can be turned for ever
+	together *system
+	tails    int // steps before the one that is solved together
+}
+
+// State is where a plan's bodies and nodes stand. Solve allocates nothing.
+type State struct {
+	Poses   []Pose
+	Nodes   []mgl64.Vec2
+	unknown []float64 // of what is solved together
+	work    []float64
+}
+
+// What a step does.
+type act int
+
+const (
+	crank    act = iota // the driver is turned about its pivot
+	place               // a body is held by two nodes
+	parallel            // a node is the fourth corner of a parallelogram
+	circles             // a node lies on two circles
+)
+
+type step struct {
+	act        act
+	body       int
+	a, b, node int // nodes: known ones, and the one that is found
+	third      int // corner of a parallelogram
+	ra, rb     float64
+	side       float64 // on which side of a to b the node lies: 1 or -1
+	finds      []int   // nodes of the body that were not known before
+}
+
+// alike is how near lengths and places are that count as one, as a share of the linkage's size.
+const alike = 1e-6
+
+// sharpest is how near to a straight line two bars may stand at rest, as the sine of their angle, for their bend to be told.
+const sharpest = 1e-5
+
+// ErrStraight tells of two bars that stand in one line at rest, so that there is no telling which way they bend.
+var ErrStraight = errors.New("two bars stand dead straight at rest, and there is no telling which way they bend; bend them a little")
+
+// New takes a linkage apart: a body that two known nodes hold; the driver; parallelograms; two circles; and what is left, together. The order is that of
+// what can be found from what is known, and branches are those of the rest pose. It is an error where nothing drives something, where a bar has no length, and where two bars stand in one line.
+func New(l Linkage) (*Plan, error) {
+	p := &Plan{linkage: l, rest: make([]mgl64.Vec2, len(l.Nodes))}
+	low, high := mgl64.Vec2{math.Inf(1), math.Inf(1)}, mgl64.Vec2{math.Inf(-1), math.Inf(-1)}
+	for i, n := range l.Nodes {
+		p.rest[i] = n.At
+		for k := range 2 {
+			low[k], high[k] = math.Min(low[k], n.At[k]), math.Max(high[k], n.At[k])
+		}
+	}
+	p.size = high.Sub(low).Len()
+	if !(p.size > 0) {
+		return nil, errors.New("all pins of the linkage are in one place; there is nothing to move")
+	}
+	if err := p.order(); err != nil {
+		return nil, err
+	}
+	p.travel()
+	return p, p.table()
+}
+
+// known is what has been found so far while steps are ordered.
+type known struct{ bodies, nodes []bool }
+
+// order finds the steps.
+func (p *Plan) order() error {
+	l := p.linkage
+	k := known{make([]bool, l.Bodies), make([]bool, len(l.Nodes))}
+	k.bodies[Ground] = true
+	p.spread(&k, Ground)
+	k.bodies[l.Driver] = true
+	p.steps = append(p.steps, step{act: crank, body: l.Driver, node: l.Pivot, finds: p.spread(&k, l.Driver)})
+	for {
+		if p.placeOne(&k) {
+			continue
+		}
+		found, err := p.joinTwo(&k)
+		if err != nil {
+			return err
+		}
+		if !found {
+			break
+		}
+	}
+	left := []int{}
+	for body, there := range k.bodies {
+		if !there {
+			left = append(left, body)
+		}
+	}
+	if len(left) == 0 {
+		return nil
+	}
+	p.tails = len(p.steps)
+	return p.solveTogether(left, k)
+}
+
+// spread has the nodes of a known body known, and returns those that were not.
+func (p *Plan) spread(k *known, body int) (fresh []int) {
+	for i, n := range p.linkage.Nodes {
+		if has(n, body) && !k.nodes[i] {
+			k.nodes[i] = true
+			fresh = append(fresh, i)
+		}
+	}
+	return fresh
+}
+
+func has(n Node, body int) bool {
+	for _, b := range n.Bodies {
+		if b == body {
+			return true
+		}
+	}
+	return false
+}
+
+// placeOne finds a body that two known nodes hold.
+func (p *Plan) placeOne(k *known) bool {
+	for body, there := range k.bodies {
+		if there {
+			continue
+		}
+		first, second := -1, -1
+		for i, n := range p.linkage.Nodes {
+			if !k.nodes[i] || !has(n, body) {
+				continue
+			}
+			if first < 0 {
+				first = i
+			} else if second < 0 || p.apart(first, i) > p.apart(first, second) {
+				second = i
+			}
+		}
+		if second >= 0 && p.apart(first, second) > alike*p.size {
+			k.bodies[body] = true
+			p.steps = append(p.steps, step{act: place, body: body, a: first, b: second, finds: p.spread(k, body)})
+			return true
+		}
+	}
+	return false
+}
+
+func (p *Plan) apart(a, b int) float64 { return p.rest[a].Sub(p.rest[b]).Len() }
+
+// joinTwo finds a node that two unknown bodies share, each of which has a known node.
+func (p *Plan) joinTwo(k *known) (bool, error) {
+	for node, n := range p.linkage.Nodes {
+		if k.nodes[node] {
+			continue
+		}
+		ends := []int{}
+		for _, body := range n.Bodies {
+			if end := p.knownNode(k, body); !k.bodies[body] && end >= 0 {
+				ends = append(ends, end)
+			}
+		}
+		if len(ends) < 2 || ends[0] == ends[1] {
+			continue
+		}
+		s := step{act: circles, a: ends[0], b: ends[1], node: node, ra: p.apart(ends[0], node), rb: p.apart(ends[1], node)}
+		if s.ra < alike*p.size || s.rb < alike*p.size {
+			return false, fmt.Errorf("a bar has no length: two of its pins are in one place; take them apart")
+		}
+		if third := p.corner(k, s); third >= 0 {
+			s.act, s.third = parallel, third
+		} else {
+			u, v := p.rest[s.a].Sub(p.rest[node]), p.rest[s.b].Sub(p.rest[node])
+			cross := u[0]*v[1] - u[1]*v[0]
+			if math.Abs(cross) < sharpest*s.ra*s.rb {
+				return false, ErrStraight
+			}
+			s.side = math.Copysign(1, cross)
+		}
+		p.steps = append(p.steps, s)
+		k.nodes[node] = true
+		return true, nil
+	}
+	return false, nil
+}
+
+// knownNode is the known node of a body; -1 for none.
+func (p *Plan) knownNode(k *known, body int) int {
+	for i, n := range p.linkage.Nodes {
+		if k.nodes[i] && has(n, body) {
+			return i
+		}
+	}
+	return -1
+}
+
+// corner finds the corner of a parallelogram that lies opposite to the node of a step: on known bodies with both its neighbours, and with the sides alike.
+func (p *Plan) corner(k *known, s step) int {
+	for i := range p.linkage.Nodes {
+		if !k.nodes[i] || i == s.a || i == s.b || !p.share(k, i, s.a) || !p.share(k, i, s.b) {
+			continue
+		}
+		if p.rest[s.a].Add(p.rest[s.b]).Sub(p.rest[i]).Sub(p.rest[s.node]).Len() < alike*p.size {
+			return i
+		}
+	}
+	return -1
+}
+
+// share tells whether two nodes are on one known body.
+func (p *Plan) share(k *known, a, b int) bool {
+	for _, body := range p.linkage.Nodes[a].Bodies {
+		if k.bodies[body] && has(p.linkage.Nodes[b], body) {
+			return true
+		}
+	}
+	return false
+}
+
+// NewState returns a state at rest.
+func (p *Plan) NewState() *State {
+	s := &State{Poses: make([]Pose, p.linkage.Bodies), Nodes: append([]mgl64.Vec2{}, p.rest...)}
+	for i := range s.Poses {
+		s.Poses[i] = Still
+	}
+	if p.together != nil {
+		s.unknown = make([]float64, p.together.unknowns())
+		s.work = make([]float64, p.together.room())
+	}
+	return s
+}
+
+// Travel is how far the drive goes to each side of rest, in radians; endless where it can be turned round and round.
+func (p *Plan) Travel() (low, high float64, endless bool) { return p.low, p.high, p.endless }
+
+// Solve brings a state to where the drive stands, which is to be within its travel. ok is false where the bars do not reach.
+func (p *Plan) Solve(s *State, drive float64) (ok bool) {
+	ok = true
+	for i := range p.steps {
+		ok = p.steps[i].run(p, s, drive) && ok
+	}
+	if p.together != nil {
+		ok = p.together.solve(p, s, drive) && ok
+	}
+	return ok
+}
+
+// run takes one step.
+func (t *step) run(p *Plan, s *State, drive float64) bool {
+	switch t.act {
+	case crank:
+		sine, cosine := math.Sincos(drive)
+		at := p.rest[t.node]
+		pose := Pose{Cosine: cosine, Sine: sine}
+		pose.Move = at.Sub(pose.Apply(at))
+		p.put(s, t.body, pose, t.finds)
+	case place:
+		p.put(s, t.body, between(p.rest[t.a], p.rest[t.b], s.Nodes[t.a], s.Nodes[t.b]), t.finds)
+	case parallel:
+		s.Nodes[t.node] = s.Nodes[t.a].Add(s.Nodes[t.b]).Sub(s.Nodes[t.third])
+	case circles:
+		at, ok := cross(s.Nodes[t.a], s.Nodes[t.b], t.ra, t.rb, t.side)
+		s.Nodes[t.node] = at
+		return ok
+	}
+	return true
+}
+
+// put gives a body its pose, and nodes that are found by it their places.
+func (p *Plan) put(s *State, body int, pose Pose, finds []int) {
+	s.Poses[body] = pose
+	for _, i := range finds {
+		s.Nodes[i] = pose.Apply(p.rest[i])
+	}
+}
+
+// between is the pose that takes one place to where it is now, and another as near as can be.
+func between(a, b, toA, toB mgl64.Vec2) Pose {
+	u, v := b.Sub(a), toB.Sub(toA)
+	cosine, sine := u[0]*v[0]+u[1]*v[1], u[0]*v[1]-u[1]*v[0]
+	length := math.Hypot(cosine, sine)
+	if !(length > 0) {
+		return Pose{Cosine: 1, Move: toA.Sub(a)}
+	}
+	pose := Pose{Cosine: cosine / length, Sine: sine / length}
+	pose.Move = toA.Sub(pose.Apply(a))
+	return pose
+}
+
+// cross is where two circles meet, on the side that is asked for. Where they do not, ok is false, and it is where they come nearest.
+func cross(a, b mgl64.Vec2, ra, rb, side float64) (at mgl64.Vec2, ok bool) {
+	way := b.Sub(a)
+	d := way.Len()
+	if !(d > 0) {
+		return a.Add(mgl64.Vec2{ra, 0}), false
+	}
+	// Heron's product in the form that keeps its digits where the triangle is thin (Kahan 1983, Miscalculating area and angles of a needle-like triangle).
+	product := product(ra, rb, d)
+	along := ((ra-rb)*(ra+rb) + d*d) / (2 * d)
+	height := 0.0
+	if product > 0 {
+		height = math.Sqrt(product) / (2 * d)
+	} else {
+		along = math.Copysign(math.Min(math.Abs(along), ra), along)
+	}
+	unit := way.Mul(1 / d)
+	return a.Add(unit.Mul(along)).Add(mgl64.Vec2{-unit[1], unit[0]}.Mul(side * height)), product >= 0
+}
+
+// product is sixteen times the square of a triangle's area, negative where there is no such triangle.
+func product(a, b, c float64) float64 {
+	if a < b {
+		a, b = b, a
+	}
+	if a < c {
+		a, c = c, a
+	}
+	if b < c {
+		b, c = c, b
+	}
+	return (a + (b + c)) * (c - (a - b)) * (c + (a - b)) * (a + (b - c))
+}

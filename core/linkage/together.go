@@ -1,0 +1,307 @@
+package linkage
+
+import (
+	"errors"
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+	"gonum.org/v1/gonum/mat"
+)
+
+// ErrLoose tells of bars that nothing drives.
+var ErrLoose = errors.New("something is still loose")
+
+// LooseError tells which body is still loose with the drive held.
+type LooseError struct{ Body int }
+
+func (e *LooseError) Error() string { return ErrLoose.Error() }
+
+// Unwrap gives ErrLoose.
+func (e *LooseError) Unwrap() error { return ErrLoose }
+
+// system is bodies that are found together: of each its angle and its move, from pins that must hold.
+type system struct {
+	bodies []int
+	finds  [][]int // nodes that are found with each
+	pins   []pin
+	table  [][]float64 // unknowns along the travel
+	from   float64     // drive of the first of them
+	pace   float64     // between two
+}
+
+// pin holds two bodies together at a node, or one at a node that is known.
+type pin struct {
+	node, a, b int // places among the system's bodies; b is -1 for a known node
+}
+
+// solveTogether readies what cannot be taken apart.
+func (p *Plan) solveTogether(left []int, k known) error {
+	y := &system{bodies: left}
+	at := map[int]int{}
+	there := known{k.bodies, append([]bool{}, k.nodes...)}
+	for i, body := range left {
+		at[body] = i
+		y.finds = append(y.finds, p.spread(&there, body))
+	}
+	for node, n := range p.linkage.Nodes {
+		first := -1
+		for _, body := range n.Bodies {
+			i, unknown := at[body]
+			switch {
+			case !unknown:
+			case k.nodes[node]:
+				y.pins = append(y.pins, pin{node, i, -1})
+			case first < 0:
+				first = i
+			default:
+				y.pins = append(y.pins, pin{node, first, i})
+			}
+		}
+	}
+	p.together = y
+	s := p.NewState()
+	rows, columns := 2*len(y.pins), y.unknowns()
+	if body := y.loose(p, s, rows, columns); body >= 0 {
+		return &LooseError{left[body]}
+	}
+	return nil
+}
+
+func (y *system) unknowns() int { return 3 * len(y.bodies) }
+
+// room is how many numbers of work a solution takes: the matrix, the right side.
+func (y *system) room() int {
+	n := y.unknowns()
+	return 2*len(y.pins)*(n+1) + n*(n+1)
+}
+
+// equations writes what the pins miss by, and how that goes with the unknowns, as unknowns are now.
+func (y *system) equations(p *Plan, s *State, rows, slopes []float64) {
+	n := y.unknowns()
+	clear(slopes)
+	for i, pin := range y.pins {
+		r := 2 * i
+		x := y.at(p, s.unknown, pin.a, pin.node)
+		y.slope(p, s.unknown, pin.a, pin.node, slopes[r*n:], slopes[(r+1)*n:], 1)
+		to := s.Nodes[pin.node]
+		if pin.b >= 0 {
+			to = y.at(p, s.unknown, pin.b, pin.node)
+			y.slope(p, s.unknown, pin.b, pin.node, slopes[r*n:], slopes[(r+1)*n:], -1)
+		}
+		rows[r], rows[r+1] = x[0]-to[0], x[1]-to[1]
+	}
+}
+
+// at is where a body has a node.
+func (y *system) at(p *Plan, u []float64, body, node int) mgl64.Vec2 {
+	sine, cosine := math.Sincos(u[3*body])
+	q := p.rest[node]
+	return mgl64.Vec2{cosine*q[0] - sine*q[1] + u[3*body+1], sine*q[0] + cosine*q[1] + u[3*body+2]}
+}
+
+func (y *system) slope(p *Plan, u []float64, body, node int, first, second []float64, sign float64) {
+	sine, cosine := math.Sincos(u[3*body])
+	q := p.rest[node]
+	first[3*body] += sign * (-sine*q[0] - cosine*q[1])
+	second[3*body] += sign * (cosine*q[0] - sine*q[1])
+	first[3*body+1] += sign
+	second[3*body+2] += sign
+}
+
+// loose is a body that can move at rest with the drive held; -1 for none.
+func (y *system) loose(p *Plan, s *State, rows, columns int) int {
+	m := mat.NewDense(max(rows, 1), columns, nil)
+	miss, slopes := make([]float64, rows), make([]float64, rows*columns)
+	y.equations(p, s, miss, slopes)
+	for i := range rows {
+		for k := range columns {
+			value := slopes[i*columns+k]
+			if k%3 == 0 {
+				value /= p.size
+			}
+			m.Set(i, k, value)
+		}
+	}
+	var svd mat.SVD
+	if !svd.Factorize(m, mat.SVDFullV) {
+		return 0
+	}
+	var v mat.Dense
+	svd.VTo(&v)
+	values := svd.Values(nil)
+	for k := range columns {
+		if k < len(values) && values[k] > 1e-9*values[0] {
+			continue
+		}
+		best, most := 0, 0.0
+		for i := range y.bodies {
+			if turn := math.Abs(v.At(3*i, k)); turn > most {
+				best, most = i, turn
+			}
+		}
+		return best
+	}
+	return -1
+}
+
+// rounds bounds the steps of Newton's method, and exact is what pins may miss by, as a share of the size.
+const (
+	rounds = 12
+	exact  = 1e-14
+)
+
+// newton brings the unknowns to where the pins hold, from where they are. The last step that helps is the last that is taken.
+//
+// Method: Gauss-Newton with exact slopes; pins that say the same twice do no harm, since the normal equations are solved by elimination with complete pivoting, and what has no pivot stays.
+func (y *system) newton(p *Plan, s *State) bool {
+	n, m := y.unknowns(), 2*len(y.pins)
+	rows, slopes := s.work[:m], s.work[m:m+m*n]
+	normal := s.work[m+m*n:]
+	before := math.Inf(1)
+	for range rounds {
+		y.equations(p, s, rows, slopes)
+		miss := 0.0
+		for _, r := range rows {
+			miss = math.Max(miss, math.Abs(r))
+		}
+		better := miss < before
+		if before = math.Min(before, miss); miss <= exact*p.size || !better {
+			break
+		}
+		y.descend(s.unknown, rows, slopes, normal, n, m)
+	}
+	return before <= 1e-9*p.size
+}
+
+// descend takes one step.
+func (y *system) descend(u, rows, slopes, normal []float64, n, m int) {
+	for i := range n {
+		for k := range n {
+			sum := 0.0
+			for r := range m {
+				sum += slopes[r*n+i] * slopes[r*n+k]
+			}
+			normal[i*(n+1)+k] = sum
+		}
+		sum := 0.0
+		for r := range m {
+			sum += slopes[r*n+i] * rows[r]
+		}
+		normal[i*(n+1)+n] = sum
+	}
+	eliminate(normal, n)
+	for i := range n {
+		u[i] -= normal[i*(n+1)+n]
+	}
+}
+
+// eliminate solves n equations in place (Gauss, Jordan), the last column being the right side and then the solution.
+func eliminate(a []float64, n int) {
+	w := n + 1
+	for c := range n {
+		pivot := c
+		for r := c + 1; r < n; r++ {
+			if math.Abs(a[r*w+c]) > math.Abs(a[pivot*w+c]) {
+				pivot = r
+			}
+		}
+		for k := range w {
+			a[c*w+k], a[pivot*w+k] = a[pivot*w+k], a[c*w+k]
+		}
+		lead := a[c*w+c]
+		if math.Abs(lead) < 1e-300 {
+			continue
+		}
+		for r := range n {
+			if share := a[r*w+c] / lead; r != c && share != 0 {
+				for k := c; k < w; k++ {
+					a[r*w+k] -= share * a[c*w+k]
+				}
+			}
+		}
+	}
+	for c := range n {
+		if lead := a[c*w+c]; math.Abs(lead) >= 1e-300 {
+			a[c*w+n] /= lead
+		} else {
+			a[c*w+n] = 0
+		}
+	}
+}
+
+// samples is how many places of a turn the table has.
+const samples = 720
+
+// table goes from rest both ways and notes the unknowns, as far as pins hold and no fold is come to.
+func (p *Plan) table() error {
+	y := p.together
+	if y == nil {
+		return nil
+	}
+	step := 2 * math.Pi / samples
+	sides := [2][][]float64{}
+	for i, sign := range []float64{1, -1} {
+		s := p.NewState()
+		folded := y.volume(p, s)
+		for k := 1; k <= samples; k++ {
+			if !p.reach(s, sign*step*float64(k)) || y.volume(p, s) < foldedAt*folded {
+				break
+			}
+			sides[i] = append(sides[i], append([]float64{}, s.unknown...))
+		}
+	}
+	for i := len(sides[1]) - 1; i >= 0; i-- {
+		y.table = append(y.table, sides[1][i])
+	}
+	y.table = append(append(y.table, make([]float64, y.unknowns())), sides[0]...)
+	y.from, y.pace = -step*float64(len(sides[1])), step
+	p.low, p.high = y.from, step*float64(len(sides[0]))
+	if len(y.table) < 2 {
+		return errors.New("the linkage stands at a fold at rest, and cannot be moved from there; pose it a little off")
+	}
+	return nil
+}
+
+// foldedAt is the share of its volume at rest at which a linkage that is solved together counts as folded.
+const foldedAt = 1e-3
+
+// volume is how far the pins are from saying the same twice: the product of the pivots of the normal equations, which is nothing where the linkage folds.
+func (y *system) volume(p *Plan, s *State) float64 {
+	n, m := y.unknowns(), 2*len(y.pins)
+	rows, slopes := s.work[:m], s.work[m:m+m*n]
+	y.equations(p, s, rows, slopes)
+	a := mat.NewDense(m, n, append([]float64{}, slopes...))
+	var svd mat.SVD
+	if !svd.Factorize(a, mat.SVDNone) {
+		return 0
+	}
+	values := svd.Values(nil)
+	return values[len(values)-1] / values[0]
+}
+
+// reach steps what is taken apart, and goes on with the rest from where it is.
+func (p *Plan) reach(s *State, drive float64) bool {
+	ok := true
+	for i := range p.steps {
+		ok = p.steps[i].run(p, s, drive) && ok
+	}
+	return ok && p.together.newton(p, s)
+}
+
+// solve starts from the table, between its two nearest entries, and polishes.
+func (y *system) solve(p *Plan, s *State, drive float64) bool {
+	if len(y.table) > 0 {
+		at := (drive - y.from) / y.pace
+		i := int(math.Max(0, math.Min(float64(len(y.table)-2), math.Floor(at))))
+		share := math.Max(0, math.Min(1, at-float64(i)))
+		for k := range s.unknown {
+			s.unknown[k] = y.table[i][k]*(1-share) + y.table[i+1][k]*share
+		}
+	}
+	ok := y.newton(p, s)
+	for i, body := range y.bodies {
+		sine, cosine := math.Sincos(s.unknown[3*i])
+		p.put(s, body, Pose{cosine, sine, mgl64.Vec2{s.unknown[3*i+1], s.unknown[3*i+2]}}, y.finds[i])
+	}
+	return ok
+}

@@ -1,0 +1,120 @@
+package bars_test
+
+import (
+	"math"
+	"testing"
+
+	"github.com/go-gl/mathgl/mgl64"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"myriapod/core/edit"
+	"myriapod/core/mechanism/bars"
+	"myriapod/core/parameter"
+	"myriapod/core/rig"
+	"myriapod/core/rigtest"
+)
+
+// frame takes places of a plane anywhere into space.
+type frame func(x, y, aside float64) mgl64.Vec3
+
+func anywhere(t *rapid.T) frame {
+	draw := func(name string) float64 { return rapid.Float64Range(-1, 1).Draw(t, name) }
+	turn := mgl64.QuatRotate(3*draw("angle"), mgl64.Vec3{draw("x"), 1.5, draw("z")}.Normalize())
+	size := math.Pow(10, 2*draw("size"))
+	at := mgl64.Vec3{draw("at x"), draw("at y"), draw("at z")}.Mul(5 * size)
+	return func(x, y, aside float64) mgl64.Vec3 { return at.Add(turn.Rotate(mgl64.Vec3{x, y, aside}).Mul(size)) }
+}
+
+// fourBar is a frame, a crank with a tip, a coupler with a tip, and a rocker with one, which lies beside the coupler's.
+func fourBar(t require.TestingT, at frame, aside float64, end [2]float64) *rig.Document {
+	d := rigtest.Apply(t, rig.New("x"), &edit.LayChain{Positions: []mgl64.Vec3{at(1, -1, 0)}, Pattern: "frame"})
+	on := d.Joints[0].ID
+	d = rigtest.Apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{at(0, 0, 0), at(0.3, 1, 0), at(end[0], end[1], 0)}, Pattern: "crank_#", Parent: on})
+	return rigtest.Apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{at(3.2, 0, aside), at(end[0], end[1], aside)}, Pattern: "rocker_#", Parent: on})
+}
+
+func build(d *rig.Document) *edit.AddMechanism {
+	return &edit.AddMechanism{Mechanism: bars.Name, Name: "bars", Roles: map[string][]string{"driver": {d.Joints[1].ID}, "bars": {d.Joints[2].ID, d.Joints[4].ID}}}
+}
+
+// TestPinsStayTogetherWhereverTheFrameGoes turns the handle and moves the frame: coupler and rocker keep meeting, bars keep their lengths, and the rocker stays on its pin.
+func TestPinsStayTogetherWhereverTheFrameGoes(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		at := anywhere(t)
+		d := fourBar(t, at, 0, [2]float64{2.8, 2.4})
+		d = rigtest.Apply(t, d, build(d))
+		e := rigtest.Open(t, d)
+		size := at(1, 0, 0).Sub(at(0, 0, 0)).Len()
+		handle := e.Plan.ControlIndex[d.Mechanisms[0].Controls[0]]
+		turn := rapid.Float64Range(-9, 9).Draw(t, "turn")
+		require.NoError(t, e.SetChannel(handle, rig.RotateY, turn))
+		root := e.Plan.ControlIndex[d.ControlNamed(rig.RootName).ID]
+		require.NoError(t, e.SetChannel(root, rig.RotateX, rapid.Float64Range(-3, 3).Draw(t, "root")))
+		require.NoError(t, e.SetChannel(root, rig.MoveZ, size))
+		e.Evaluate()
+		j := e.Frame.Joints
+		place := func(i int) mgl64.Vec3 { return d.Joints[i].Position }
+		assert.InDelta(t, 0, j[3].Position.Sub(j[5].Position).Len(), 1e-11*size, "the ends of coupler and rocker")
+		for _, bar := range [][2]int{{1, 2}, {2, 3}, {4, 5}, {1, 4}} {
+			assert.InDelta(t, place(bar[0]).Sub(place(bar[1])).Len(), j[bar[0]].Position.Sub(j[bar[1]].Position).Len(), 1e-11*size)
+		}
+		carried := j[0].Then(d.Joints[0].Rest().Inverse())
+		assert.InDelta(t, 0, carried.Apply(place(4)).Sub(j[4].Position).Len(), 1e-11*size, "the rocker's pin stands still")
+		was, now := place(2).Sub(place(1)), carried.Inverse().Rotation.Rotate(j[2].Position.Sub(j[1].Position))
+		assert.InDelta(t, math.Cos(turn), was.Dot(now)/was.LenSqr(), 1e-9, "a crank turns as its handle is turned")
+	})
+}
+
+// TestAHandlePastTheEndIsHeldAndSaysSo turns a rocker that cannot turn round.
+func TestAHandlePastTheEndIsHeldAndSaysSo(t *testing.T) {
+	at := func(x, y, aside float64) mgl64.Vec3 { return mgl64.Vec3{x, y, aside} }
+	d := fourBar(t, at, 0, [2]float64{1.2, 1.1})
+	d = rigtest.Apply(t, d, build(d))
+	e := rigtest.Open(t, d)
+	handle := e.Plan.ControlIndex[d.Mechanisms[0].Controls[0]]
+	require.NoError(t, e.SetChannel(handle, rig.RotateY, 40))
+	e.Evaluate()
+	require.Len(t, e.Findings(), 1)
+	assert.Contains(t, e.Findings()[0].Text, "reach no farther")
+	stuck := e.Frame.Joints[2].Position
+	require.NoError(t, e.SetChannel(handle, rig.RotateY, 41))
+	e.Evaluate()
+	assert.Equal(t, stuck, e.Frame.Joints[2].Position)
+	for _, n := range stuck {
+		assert.False(t, math.IsNaN(n))
+	}
+}
+
+// TestBarsThatLieSideBySideNeedTheirAxisSaid pins a rocker that lies beside the coupler.
+func TestBarsThatLieSideBySideNeedTheirAxisSaid(t *testing.T) {
+	at := func(x, y, aside float64) mgl64.Vec3 { return mgl64.Vec3{aside, x, y} }
+	d := fourBar(t, at, 0.2, [2]float64{2.8, 2.4})
+	add := build(d)
+	d.Joints[1].Rotation = rig.Quaternion{0, 0, 0, 1}
+	add.Options = parameter.Set{"axis": parameter.OfChoice("the driver's X axis")}
+	d = rigtest.Apply(t, d, add)
+	e := rigtest.Open(t, d)
+	require.NoError(t, e.SetChannel(e.Plan.ControlIndex[d.Mechanisms[0].Controls[0]], rig.RotateY, 0.8))
+	e.Evaluate()
+	apart := e.Frame.Joints[3].Position.Sub(e.Frame.Joints[5].Position)
+	assert.InDelta(t, 0.2, math.Abs(apart[0]), 1e-12)
+	assert.InDelta(t, 0, math.Hypot(apart[1], apart[2]), 1e-12)
+}
+
+func TestWhatIsNoLinkageIsRefused(t *testing.T) {
+	at := func(x, y, aside float64) mgl64.Vec3 { return mgl64.Vec3{x, y, aside} }
+	d := fourBar(t, at, 0, [2]float64{2.8, 2.4})
+	open := d.Clone()
+	open.Joints[5].Position = mgl64.Vec3{2, 2, 0} // the ends do not meet
+	rigtest.Refuse(t, open, build(open), "still loose")
+	lone := build(d)
+	lone.Roles = map[string][]string{"driver": {d.Joints[2].ID}, "bars": {d.Joints[1].ID, d.Joints[4].ID}}
+	rigtest.Refuse(t, d, lone, "hang")
+	line := fourBar(t, at, 0, [2]float64{1.75, 0.5})
+	rigtest.Refuse(t, line, build(line), "dead straight")
+	few := build(d)
+	few.Roles = map[string][]string{"driver": {d.Joints[1].ID}, "bars": {d.Joints[2].ID}}
+	rigtest.Refuse(t, d, few, "needs 2 or more")
+}
