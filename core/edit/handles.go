@@ -209,21 +209,26 @@ func newSite(c *Context, d *rig.Document, built *rig.Mechanism, options paramete
 		}
 		return around
 	}
-	site.Axis = func(joint string) (origin, way mgl64.Vec3, ok bool) {
-		at := d.Joint(joint)
-		if at == nil {
-			return origin, way, false
-		}
-		var own []*mesh.Mesh
+	of := func(joint string) (own []*mesh.Mesh) {
 		for i, part := range d.Parts {
 			if binding := d.BindingOf(part.ID); binding != nil && slices.Contains(binding.Joints, joint) {
 				own = append(own, surfaces[i])
 			}
 		}
+		return own
+	}
+	site.Axis = func(joint string) (origin, way mgl64.Vec3, ok bool) {
+		at, own := d.Joint(joint), of(joint)
 		if own == nil {
 			own = surfaces
 		}
+		if at == nil {
+			return origin, way, false
+		}
 		return mesh.AxisNear(at.Position, own)
+	}
+	site.Extent = func(joint string, origin, way mgl64.Vec3) (least, most float64, ok bool) {
+		return mesh.Extent(of(joint), origin, way)
 	}
 	site.Section = func(at geometry.Transform) []mgl64.Vec3 {
 		return mesh.Section(surfaces, at, mechanism.OutlinePoints, collarMargin)

@@ -13,7 +13,9 @@ import (
 	"myriapod/core/linkage"
 )
 
-func node(x, y float64, bodies ...int) linkage.Node { return linkage.Node{At: mgl64.Vec2{x, y}, Bodies: bodies} }
+func node(x, y float64, bodies ...int) linkage.Node {
+	return linkage.Node{At: mgl64.Vec2{x, y}, Bodies: bodies}
+}
 
 // linkages are all that the claims are tried on; bodies are 0 for the ground, 1 for the driver, and the others.
 var linkages = map[string]linkage.Linkage{

@@ -27,6 +27,8 @@ type Site struct {
 	Box func(parts []string) mesh.Bounds
 	// Axis returns what the part that goes with a joint turns about there: a place on the axis and its direction; nil, or not ok, where nothing tells.
 	Axis func(joint string) (origin, way mgl64.Vec3, ok bool)
+	// Extent returns from where to where the parts that go with a joint reach along a line, from a place on it in a direction; nil, or not ok, where no part does.
+	Extent func(joint string, origin, way mgl64.Vec3) (least, most float64, ok bool)
 	// Middle is the middle of the model, Ground the point on the ground below it, and Size the diagonal of model and joints (a metre where
 	// there is nothing to measure). What has no size of its own is made in shares of it.
 	Middle, Ground mgl64.Vec3

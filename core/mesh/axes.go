@@ -190,3 +190,15 @@ func steady(way mgl64.Vec3) mgl64.Vec3 {
 	}
 	return way
 }
+
+// Extent returns from where to where surfaces reach along a line, from a place on it in a direction; ok is false where there are no vertices.
+func Extent(surfaces []*Mesh, origin, way mgl64.Vec3) (least, most float64, ok bool) {
+	least, most = math.Inf(1), math.Inf(-1)
+	for _, m := range surfaces {
+		for i := range m.VertexCount() {
+			along := m.Vertex(i).Sub(origin).Dot(way)
+			least, most = math.Min(least, along), math.Max(most, along)
+		}
+	}
+	return least, most, least <= most
+}

@@ -20,6 +20,7 @@ import (
 	"myriapod/core/mechanism/hinge"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mechanism/limb"
+	"myriapod/core/mechanism/ram"
 	"myriapod/core/mechanism/step"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
@@ -136,6 +137,14 @@ func families() map[string]family {
 	}
 	list["linkage"] = func(t require.TestingT, random *rand.Rand, _ func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
 		return fourBar(t, random, s)
+	}
+	list["ram"] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+		d, _ := build(t, s.place(shape(random, 8)), rigs["FK"])
+		d, _ = apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{s.place([]mgl64.Vec3{{0.7, 0.3, 0.2}})[0]}, Pattern: "barrel", Parent: d.Joints[1].ID},
+			&edit.LayChain{Positions: []mgl64.Vec3{s.place([]mgl64.Vec3{{1.1, -2.6, 0.4}})[0]}, Pattern: "rod", Parent: d.Joints[4].ID})
+		n := len(d.Joints)
+		d, _ = apply(t, d, &edit.AddMechanism{Mechanism: ram.Name, Name: "ram", Roles: map[string][]string{"barrel": {d.Joints[n-2].ID}, "rod": {d.Joints[n-1].ID}}})
+		return d
 	}
 	list["aim"] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
 		d, _ := apply(t, rig.New("x"), &edit.LayChain{Positions: s.place(shape(random, 5)), Pattern: "eye_##"})

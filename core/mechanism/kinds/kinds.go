@@ -13,6 +13,7 @@ import (
 	"myriapod/core/mechanism/foot"
 	"myriapod/core/mechanism/hinge"
 	"myriapod/core/mechanism/limb"
+	"myriapod/core/mechanism/ram"
 	"myriapod/core/mechanism/ribbonchain"
 	"myriapod/core/mechanism/splinechain"
 	"myriapod/core/mechanism/squashbox"
@@ -38,6 +39,7 @@ var all = mechanism.NewRegistry([]mechanism.Kind{
 	hinge.Kind{},
 	hinge.Slide{},
 	bars.Kind{},
+	ram.Kind{},
 }, []mechanism.DriverKind{
 	driver.Link{},
 	driver.Lag{},
