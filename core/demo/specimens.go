@@ -27,9 +27,11 @@ func Specimens() []Specimen {
 		{"sedge", "Sedge", "the marsh plant, one tendril made and six there by a ring", sedgePieces, sedgeRigged(), sedgeShapes},
 		{"tallow", "Tallow", "the ferry millipede: one leg made, forty-four there", tallowPieces, tallowRigged(), nil},
 		{"brindle", "Old Brindle", "the stilt-walker: spine, neck and tail, three families that meet", brindlePieces, brindleRigged(), nil},
+		{"gantry", "Gantry Nine", "the dredger's cab and crane: hinges with stops, a parallel arm that one handle moves, and its ram", gantryPieces, gantryRigged(), nil},
 		{"quillwick-bare", "Quillwick, bare", "the eel's body, not rigged yet", quillwickPieces, nil, quillwickShapes},
 		{"tallow-bare", "Tallow, bare", "the millipede's body and bare skeleton, without mechanisms", tallowPieces, tallowSkeleton(), nil},
 		{"brindle-bare", "Old Brindle, bare", "the stilt-walker's body and bare skeleton, without mechanisms", brindlePieces, brindleSkeleton(), nil},
+		{"gantry-bare", "Gantry Nine, bare", "the dredger's body, cab and crane, and its bare skeleton", gantryPieces, gantrySkeleton(), nil},
 		{"sedge-bare", "Sedge, bare", "the plant's body, not rigged yet", sedgePieces, nil, sedgeShapes},
 	}
 }

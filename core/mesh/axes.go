@@ -18,17 +18,19 @@ type Circle struct {
 type Stretch struct{ From, To mgl64.Vec3 }
 
 const (
-	sharp = 50 * math.Pi / 180 // faces that meet at more make an edge sharp; those of a cylinder of eight sides do not
-	round = 0.03               // how far places of a rim may lie off their circle, as a share of its radius
+	// faces that meet at more make an edge sharp: first those of a cylinder of eight sides do not, then bevels do
+	sharp   = 50 * math.Pi / 180
+	sharper = 25 * math.Pi / 180
+	round   = 0.03 // how far places of a rim may lie off their circle, as a share of its radius
 	// leastRim is how many places a rim has at least
 	leastRim = 6
 	bending  = 0.02 // radians between edges, at less of which they run on straight
 )
 
-// Outlines finds the round rims and straight runs along the sharp edges and borders of a surface.
-func (m *Mesh) Outlines() (circles []Circle, stretches []Stretch) {
+// Outlines finds the round rims and straight runs along the borders of a surface and its edges at which faces meet at an angle or more.
+func (m *Mesh) Outlines(angle float64) (circles []Circle, stretches []Stretch) {
 	t := NewTopology(m)
-	next := t.sharpEdges()
+	next := t.sharpEdges(angle)
 	seen := map[Edge]bool{}
 	for at := range int32(m.VertexCount()) { // in order, so that the outcome is always the same
 		for _, to := range next[at] {
@@ -50,14 +52,14 @@ func (m *Mesh) Outlines() (circles []Circle, stretches []Stretch) {
 }
 
 // sharpEdges lists, for each welded vertex, those that a sharp edge joins it to.
-func (t *Topology) sharpEdges() map[int32][]int32 {
+func (t *Topology) sharpEdges(least float64) map[int32][]int32 {
 	next := map[int32][]int32{}
 	for face := range int32(t.mesh.FaceCount()) {
 		corners := t.corners(face)
 		for k := range 3 {
 			e := edge(corners[k], corners[(k+1)%3])
 			faces := t.edges[e]
-			if e[0] == e[1] || len(faces) == 0 || faces[0] != face || len(faces) == 2 && t.angle(faces[0], faces[1]) < sharp {
+			if e[0] == e[1] || len(faces) == 0 || faces[0] != face || len(faces) == 2 && t.angle(faces[0], faces[1]) < least {
 				continue
 			}
 			next[e[0]], next[e[1]] = append(next[e[0]], e[1]), append(next[e[1]], e[0])
@@ -156,7 +158,9 @@ func AxisNear(p mgl64.Vec3, surfaces []*Mesh) (origin, way mgl64.Vec3, ok bool) 
 	}
 	var edgeFrom, edgeWay mgl64.Vec3
 	for _, m := range surfaces {
-		circles, stretches := m.Outlines()
+		circles, stretches := m.Outlines(sharp)
+		more, others := m.Outlines(sharper)
+		circles, stretches = append(circles, more...), append(stretches, others...)
 		for _, c := range circles {
 			off := p.Sub(c.Middle)
 			aside := off.Sub(c.Axis.Mul(off.Dot(c.Axis)))
