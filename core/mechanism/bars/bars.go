@@ -39,7 +39,7 @@ func (Kind) Declare() mechanism.Declaration {
 		Summary: "Bars that are pinned to each other in closed loops: one is turned, and all others follow exactly. For parallel arms, four-bars, scissors and walking beams.",
 		Roles: []mechanism.Role{
 			{Name: "driver", Title: "What drives", Help: "The bar that is turned. It hangs on what stands still.", Does: mechanism.Moves, Joints: true, Least: 1, Most: 1},
-			{Name: "bars", Title: "What follows", Help: "The other bars. Each is pinned where it hangs, and wherever a joint that hangs on it lies on one of another bar.", Does: mechanism.Moves, Joints: true, Least: 2},
+			{Name: "bars", Title: "What follows", Help: "The other bars. Each is pinned where it hangs, and wherever a joint that hangs on it lies on one of another bar. Where none is chosen, those are taken that are pinned to the driver and to each other.", Does: mechanism.Moves, Joints: true},
 			mechanism.HandleRole("handle", "Handle", 1, 1),
 		},
 		Options: parameter.Declared{{
@@ -58,13 +58,15 @@ func (Kind) Build(site *mechanism.Site) error {
 	m := site.Mechanism
 	d := site.Document
 	driver := d.Joint(m.Joints[0])
-	index := map[string]int{}
-	for i, j := range d.Joints {
-		index[j.ID] = i
-	}
-	axis, err := axisOf(site.Options.Choice("axis"), d, m.Joints)
+	axis, err := planeOf(site)
 	if err != nil {
 		return err
+	}
+	if len(m.Joints) == 1 {
+		m.Joints = append(m.Joints, propose(d, driver, axis)...)
+	}
+	if len(m.Joints) < 3 {
+		return fmt.Errorf("%s is in no closed loop: lay a joint at the end of each bar where it is pinned to another, or choose the bars that follow", driver.Name)
 	}
 	if _, err := assemble(d, m.Joints, axis); err != nil {
 		return err
@@ -84,6 +86,25 @@ func (Kind) Build(site *mechanism.Site) error {
 	}
 	m.Controls = []string{id}
 	return nil
+}
+
+// planeOf is the axis of the pins that is asked for. Where no bars are chosen yet it is found from the driver and all that hangs where it does.
+func planeOf(site *mechanism.Site) (mgl64.Vec3, error) {
+	bars := site.Mechanism.Joints
+	if len(bars) > 1 {
+		return axisOf(site.Options.Choice("axis"), site.Document, bars)
+	}
+	driver := site.Document.Joint(bars[0])
+	near := append([]string{driver.ID}, site.Document.ChildrenOf(driver.ID)...)
+	if axis, err := axisOf(site.Options.Choice("axis"), site.Document, near); err == nil {
+		return axis, nil
+	}
+	for _, other := range site.Document.ChildrenOf(driver.Parent) {
+		if axis, err := axisOf(site.Options.Choice("axis"), site.Document, append(near, other)); err == nil && other != driver.ID {
+			return axis, nil
+		}
+	}
+	return axisOf(site.Options.Choice("axis"), site.Document, near)
 }
 
 // flat is how thin the triangle of pins may be that a plane is found from, as a share of the square of their size.

@@ -116,5 +116,22 @@ func TestWhatIsNoLinkageIsRefused(t *testing.T) {
 	rigtest.Refuse(t, line, build(line), "dead straight")
 	few := build(d)
 	few.Roles = map[string][]string{"driver": {d.Joints[1].ID}, "bars": {d.Joints[2].ID}}
-	rigtest.Refuse(t, d, few, "needs 2 or more")
+	rigtest.Refuse(t, d, few, "in no closed loop")
+	alone := build(open)
+	alone.Roles = map[string][]string{"driver": {open.Joints[1].ID}}
+	rigtest.Refuse(t, open, alone, "in no closed loop")
+}
+
+// TestBarsAreProposed builds with the driver alone, beside joints that are no bars: the others are found, and it moves as if they had been chosen.
+func TestBarsAreProposed(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		at := anywhere(t)
+		d := fourBar(t, at, 0, [2]float64{2.8, 2.4})
+		d = rigtest.Apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{at(1, 2, 0), at(1, 3, 0)}, Pattern: "flag_#", Parent: d.Joints[2].ID}, &edit.LayChain{Positions: []mgl64.Vec3{at(5, 5, 1)}, Pattern: "lamp", Parent: d.Joints[0].ID})
+		chosen := rigtest.Apply(t, d, build(d))
+		lone := build(d)
+		lone.Roles = map[string][]string{"driver": {d.Joints[1].ID}}
+		found := rigtest.Apply(t, d, lone)
+		assert.Equal(t, chosen.Mechanisms[0].Joints, found.Mechanisms[0].Joints)
+	})
 }

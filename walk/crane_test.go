@@ -1,0 +1,51 @@
+package walk
+
+import (
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// TestACraneFollowsOneHandle goes from bare Gantry Nine to a crane that one handle lifts, its ram, and a cab that turns between stops, and counts clicks and keys.
+func TestACraneFollowsOneHandle(t *testing.T) {
+	a, p, id := opened(t, "Gantry Nine, bare")
+	c := &tally{page: p}
+	build := func(joint, kind, button string) {
+		c.press("joint " + joint)
+		p.settled()
+		p.option(kind)
+		c.count += 2 // the list is opened, and the kind pressed
+		p.settled()
+		if kind == "ram" {
+			c.fill("Rod, by name", "lift_head")
+			c.count += len("lift_head")
+			c.press("Put")
+		}
+		c.press(button)
+		p.settled()
+	}
+	c.chord("3")
+	p.settled()
+	build("jib", "linkage", "Build linkage")
+	p.look("crane-built")
+	build("lift_foot", "ram", "Build ram")
+	build("turret", "hinge", "Build hinge")
+	p.look("crane-turret")
+	t.Logf("a crane that follows one handle, with its ram, on a cab that turns, took %d clicks and keys", c.count)
+	assert.Less(t, c.count, 40)
+
+	d := a.specimen(t, id).Document
+	require.Len(t, d.Mechanisms, 3)
+	assert.Len(t, d.Mechanisms[0].Joints, 3, "driver, head and guide were found")
+	handle := d.Control(d.Mechanisms[0].Controls[0])
+	p.key("4")
+	p.button("control " + handle.Name)
+	p.settled()
+	before := p.onScreen("nose")
+	p.field("Rotate Y", "-15"+kb.Enter)
+	p.settled()
+	p.waitMoved("nose", before, 20)
+	p.look("crane-lifted")
+}
