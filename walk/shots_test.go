@@ -85,6 +85,14 @@ func TestScreenshots(t *testing.T) {
 	shot("repeats")
 	p.button("Shelf")
 
+	p.button("Gantry Nine")
+	p.settled()
+	p.scrub(44)
+	p.button("● crane")
+	shot("machines")
+	p.key(kb.Escape)
+	p.button("Shelf")
+
 	p.button("Old Brindle")
 	p.settled()
 	p.button("mechanism neck")
