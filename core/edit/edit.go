@@ -44,6 +44,7 @@ type Context struct {
 	Tell func(string)
 	// Blobs receives new heavy data by content hash; the caller stores it with the document.
 	Blobs map[string][]byte
+	trial bool // it is only tried whether something can be built: what takes long to measure is left out
 }
 
 // Keep takes heavy data along with the edit and returns its content hash.

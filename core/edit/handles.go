@@ -209,26 +209,8 @@ func newSite(c *Context, d *rig.Document, built *rig.Mechanism, options paramete
 		}
 		return around
 	}
-	of := func(joint string) (own []*mesh.Mesh) {
-		for i, part := range d.Parts {
-			if binding := d.BindingOf(part.ID); binding != nil && slices.Contains(binding.Joints, joint) {
-				own = append(own, surfaces[i])
-			}
-		}
-		return own
-	}
-	site.Axis = func(joint string) (origin, way mgl64.Vec3, ok bool) {
-		at, own := d.Joint(joint), of(joint)
-		if own == nil {
-			own = surfaces
-		}
-		if at == nil {
-			return origin, way, false
-		}
-		return mesh.AxisNear(at.Position, own)
-	}
-	site.Extent = func(joint string, origin, way mgl64.Vec3) (least, most float64, ok bool) {
-		return mesh.Extent(of(joint), origin, way)
+	if !c.trial {
+		measureParts(site, d, surfaces)
 	}
 	site.Section = func(at geometry.Transform) []mgl64.Vec3 {
 		return mesh.Section(surfaces, at, mechanism.OutlinePoints, collarMargin)
@@ -245,6 +227,38 @@ func newSite(c *Context, d *rig.Document, built *rig.Mechanism, options paramete
 	}
 	return site, nil
 }
+
+// measureParts has a site tell what the parts of joints turn about, and how far they reach.
+func measureParts(site *mechanism.Site, d *rig.Document, surfaces []*mesh.Mesh) {
+	of := func(joint string) (own []*mesh.Mesh) {
+		for i, part := range d.Parts {
+			if binding := d.BindingOf(part.ID); binding != nil && slices.Contains(binding.Joints, joint) {
+				own = append(own, surfaces[i])
+			}
+		}
+		return own
+	}
+	site.Axis = func(joint string) (origin, way mgl64.Vec3, ok bool) {
+		at, own := d.Joint(joint), of(joint)
+		if at == nil {
+			return origin, way, false
+		}
+		if own == nil { // nothing is bound yet: what the joint stands in or beside
+			for _, surface := range surfaces {
+				if surface.Bounds().Beside(at.Position, besideShare) {
+					own = append(own, surface)
+				}
+			}
+		}
+		return mesh.AxisNear(at.Position, own)
+	}
+	site.Extent = func(joint string, origin, way mgl64.Vec3) (least, most float64, ok bool) {
+		return mesh.Extent(of(joint), origin, way)
+	}
+}
+
+// besideShare is how far from a part's box a joint may stand to be beside it, as a share of the box's size.
+const besideShare = 0.05
 
 // collarMargin is how far a collar stands off the body, as a share of the body's girth there.
 const collarMargin = 0.18

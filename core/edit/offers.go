@@ -98,7 +98,7 @@ func tryOn(c *Context, bare *rig.Document, declaration mechanism.Declaration, ch
 		return slices.ContainsFunc(m.Joints, func(id string) bool { return slices.Contains(ids, id) })
 	})
 	build := &AddMechanism{Mechanism: declaration.Kind, Name: "tried", Joints: ids, Blend: shared && first.Chain}
-	return build.Apply(&Context{Kinds: c.Kinds, Surfaces: c.Surfaces}, bare.Clone())
+	return build.Apply(&Context{Kinds: c.Kinds, Surfaces: c.Surfaces, trial: true}, bare.Clone())
 }
 
 func titles(c *Context, kinds []string) []string {

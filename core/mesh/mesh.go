@@ -95,6 +95,16 @@ func (b Bounds) Size() float64 {
 	return b.Max.Sub(b.Min).Len()
 }
 
+// Beside tells whether a place is in the box, or no farther from it than a share of its size.
+func (b Bounds) Beside(p mgl64.Vec3, share float64) bool {
+	for k := range 3 {
+		if off := share * b.Size(); p[k] < b.Min[k]-off || p[k] > b.Max[k]+off {
+			return false
+		}
+	}
+	return true
+}
+
 // Bounds returns the box around all vertices.
 func (m *Mesh) Bounds() Bounds {
 	box := EmptyBounds()

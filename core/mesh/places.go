@@ -31,7 +31,7 @@ func (p *Places) Nearest(to mgl64.Vec3) (vertex int, distance float64) {
 // Images returns for each vertex of the surface the spot nearest to its mirror image across the middle of the body, x = 0, and how far the farthest image lies off the surface, in metres. A vertex that
 // belongs to no face is its own image.
 func (w *Walk) Images() (images []Spot, farthest float64) {
-	places := NewPlaces(w.t.mesh)
+	places := w.onFaces()
 	images = make([]Spot, len(w.place))
 	for v, p := range w.place {
 		image := mgl64.Vec3{-p[0], p[1], p[2]}
@@ -43,6 +43,17 @@ func (w *Walk) Images() (images []Spot, farthest float64) {
 		images[v], farthest = spot, math.Max(farthest, w.Place(spot).Sub(image).Len())
 	}
 	return images, farthest
+}
+
+// onFaces finds the vertices that belong to faces by where they are.
+func (w *Walk) onFaces() *Places {
+	list := placesOf{}
+	for v, place := range w.place {
+		if len(w.t.faces[w.t.weld[v]]) > 0 {
+			list = append(list, placeOf{place, v})
+		}
+	}
+	return &Places{kdtree.New(list, false)}
 }
 
 // Corners returns the vertices that a spot lies between.

@@ -40,6 +40,7 @@ func (Kind) Declare() mechanism.Declaration {
 		Roles: []mechanism.Role{
 			{Name: "driver", Title: "What drives", Help: "The bar that is turned. It hangs on what stands still.", Does: mechanism.Moves, Joints: true, Least: 1, Most: 1},
 			{Name: "bars", Title: "What follows", Help: "The other bars. Each is pinned where it hangs, and wherever a joint that hangs on it lies on one of another bar. Where none is chosen, those are taken that are pinned to the driver and to each other.", Does: mechanism.Moves, Joints: true},
+			{Name: "ram", Title: "Ram that drives it", Help: "The eyes of a ram: first that on what stands still, then that on the driver. The handle gets a dial of how much longer it is than at rest. None for no ram.", Does: mechanism.LooksAt, Joints: true, Most: 2},
 			mechanism.HandleRole("handle", "Handle", 1, 1),
 		},
 		Options: parameter.Declared{{
@@ -68,7 +69,8 @@ func (Kind) Build(site *mechanism.Site) error {
 	if len(m.Joints) < 3 {
 		return fmt.Errorf("%s is in no closed loop: lay a joint at the end of each bar where it is pinned to another, or choose the bars that follow", driver.Name)
 	}
-	if _, err := assemble(d, m.Joints, axis); err != nil {
+	made, err := assemble(d, m.Joints, axis)
+	if err != nil {
 		return err
 	}
 	home := geometry.Transform{Position: driver.Position, Rotation: geometry.FromAxes(axis, driver.Rotation.Quat().Rotate(mgl64.Vec3{0, 0, 1}))}
@@ -85,7 +87,7 @@ func (Kind) Build(site *mechanism.Site) error {
 		}
 	}
 	m.Controls = []string{id}
-	return nil
+	return addDial(site, made, control)
 }
 
 // planeOf is the axis of the pins that is asked for. Where no bars are chosen yet it is found from the driver and all that hangs where it does.
@@ -165,6 +167,12 @@ type assembly struct {
 	plan  *linkage.Plan
 }
 
+// flatten is where a place at rest lies in the plane: Z and X turn about Y as X and Y do about Z.
+func (a *assembly) flatten(p mgl64.Vec3) mgl64.Vec2 {
+	q := a.plane.Inverse().Apply(p)
+	return mgl64.Vec2{q[2], q[0]}
+}
+
 // end is an end of a bar, or of the ground.
 type end struct {
 	at   mgl64.Vec2
@@ -175,11 +183,7 @@ type end struct {
 func assemble(d *rig.Document, bars []string, axis mgl64.Vec3) (*assembly, error) {
 	driver := d.Joint(bars[0])
 	a := &assembly{plane: geometry.Transform{Position: driver.Position, Rotation: geometry.FromAxes(axis, driver.Rotation.Quat().Rotate(mgl64.Vec3{0, 0, 1}))}}
-	back := a.plane.Inverse()
-	flatten := func(p mgl64.Vec3) mgl64.Vec2 { // Z and X turn about Y as X and Y do about Z
-		q := back.Apply(p)
-		return mgl64.Vec2{q[2], q[0]}
-	}
+	flatten := a.flatten
 	body := map[string]int{driver.Parent: linkage.Ground}
 	for i, id := range bars {
 		body[id] = i + 1
@@ -273,6 +277,13 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	if x.carried && !slices.Contains(task.Reads, x.ground) {
 		task.Reads = append(task.Reads, x.ground)
 	}
+	if slot, reads, ok := b.ChannelOf(x.handle, ExtensionDial); ok && len(b.Mechanism.Takes) > 0 {
+		if x.ram, err = eyes(b.Document, b.Mechanism.Takes, made); err != nil {
+			return err
+		}
+		x.ram.slot, x.driven = slot, true
+		task.Reads = append(task.Reads, reads)
+	}
 	back := made.plane.Inverse()
 	for _, joint := range joints {
 		x.rest = append(x.rest, back.Then(b.Rest(joint)))
@@ -296,6 +307,8 @@ type linked struct {
 	groundRest    geometry.Transform
 	hung, carried bool
 	end           int // finding
+	ram           extension
+	driven        bool // by a ram as well
 	state         mechanism.Scratch[linkage.State]
 }
 
@@ -306,8 +319,20 @@ func (x *linked) run(f *mechanism.Frame) {
 		moved = f.At(x.space).Then(x.spaceRest.Inverse())
 	}
 	turned := moved.Inverse().Then(f.Controls[x.handle]).Turned - x.home.Turned
+	pushed, short := 0.0, false
+	if x.driven {
+		pushed, short = x.ram.turn(f.Values[x.ram.slot])
+	}
 	drive, held := x.plan.Eased(turned)
-	f.Findings[x.end] = held
+	if x.driven { // a length is what it says, up to the end
+		least, most, endless := x.plan.Travel()
+		drive += pushed
+		if !endless {
+			held = held || drive < least || drive > most
+			drive = math.Max(least, math.Min(most, drive))
+		}
+	}
+	f.Findings[x.end] = held || short
 	s := x.state.In(f)
 	x.plan.Solve(s, drive)
 	plane := x.plane

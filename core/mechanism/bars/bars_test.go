@@ -135,3 +135,37 @@ func TestBarsAreProposed(t *testing.T) {
 		assert.Equal(t, chosen.Mechanisms[0].Joints, found.Mechanisms[0].Joints)
 	})
 }
+
+// TestARamDrivesByItsLength gives a four-bar a ram between the frame and the crank: by the dial the eyes are as much farther from each other as it says, wherever the frame is.
+func TestARamDrivesByItsLength(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		at := anywhere(t)
+		d := fourBar(t, at, 0, [2]float64{2.8, 2.4})
+		d = rigtest.Apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{at(-1.5, 0.2, 0)}, Pattern: "foot", Parent: d.Joints[0].ID}, &edit.LayChain{Positions: []mgl64.Vec3{at(0.1, 0.7, 0)}, Pattern: "head", Parent: d.Joints[1].ID})
+		add := build(d)
+		n := len(d.Joints)
+		add.Roles["ram"] = []string{d.Joints[n-2].ID, d.Joints[n-1].ID}
+		d = rigtest.Apply(t, d, add)
+		e := rigtest.Open(t, d)
+		size := at(1, 0, 0).Sub(at(0, 0, 0)).Len()
+		handle := e.Plan.ControlIndex[d.Mechanisms[0].Controls[0]]
+		dial := d.Controls[handle].Dials[0]
+		longer := dial.Min + (dial.Max-dial.Min)*rapid.Float64Range(0.001, 0.999).Draw(t, "longer")
+		require.NoError(t, e.SetChannel(handle, bars.ExtensionDial, longer))
+		require.NoError(t, e.SetChannel(e.Plan.ControlIndex[d.ControlNamed(rig.RootName).ID], rig.RotateX, 1))
+		e.Evaluate()
+		rest := d.Joints[n-1].Position.Sub(d.Joints[n-2].Position).Len()
+		now := e.Frame.Joints[n-1].Position.Sub(e.Frame.Joints[n-2].Position).Len()
+		assert.InDelta(t, rest+longer, now, 1e-9*size)
+		assert.Empty(t, e.Findings())
+		assert.InDelta(t, 0, e.Frame.Joints[3].Position.Sub(e.Frame.Joints[5].Position).Len(), 1e-11*size, "the rest follows")
+	})
+	at := func(x, y, aside float64) mgl64.Vec3 { return mgl64.Vec3{x, y, aside} }
+	d := fourBar(t, at, 0, [2]float64{2.8, 2.4})
+	d = rigtest.Apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{at(-1, 0, 0)}, Pattern: "foot", Parent: d.Joints[0].ID}, &edit.LayChain{Positions: []mgl64.Vec3{at(2, 0, 0)}, Pattern: "head", Parent: d.Joints[1].ID})
+	straight := build(d)
+	straight.Roles["ram"] = []string{d.Joints[6].ID, d.Joints[7].ID}
+	rigtest.Refuse(t, d, straight, "could not push")
+	straight.Roles["ram"] = []string{d.Joints[6].ID}
+	rigtest.Refuse(t, d, straight, "two eyes")
+}
