@@ -22,6 +22,11 @@ var (
 	gantryBarrel = mgl64.Vec2{1.02, 1.05}
 	gantryRod    = mgl64.Vec2{2.05, 1.72}
 	gantryBucket = mgl64.Vec2{2.35, 3.05}
+	// of the bucket's four-bar: the bell crank on the head, its end, the bucket's ear; and of its ram
+	gantryBell = mgl64.Vec2{2.86, 3.03}
+	gantryPull = mgl64.Vec2{2.74, 3.4}
+	gantryEar  = mgl64.Vec2{2.36, 3.42}
+	gantryCurl = [2]mgl64.Vec2{{3.16, 2.3}, {3.16, 3.1}}
 )
 
 // gantryDoor is the cab's door: hinged at its rear edge, on the left side.
@@ -63,16 +68,22 @@ func gantryPieces() []piece {
 		plate(bar(between(gantryBoom, gantryHead, 0.2), between(gantryBoom, gantryHead, 0.85), 0.07, 0.06), 0.07, -0.07, 0.01), plate(bar(gantryRod, between(gantryBoom, gantryHead, 0.42), 0.1, 0.16), 0.13, 0.07, 0.012),
 		plate(bar(gantryRod, between(gantryBoom, gantryHead, 0.42), 0.1, 0.16), -0.07, -0.13, 0.012), pin(gantryHead, 0.16), pin(gantryRod, 0.14))
 	guide := joined(plate(bar(gantryGuide, gantryTop, 0.085, 0.085), 0.05, -0.05, 0.012), pin(gantryTop, 0.16))
-	head := plate(slab(mgl64.Vec2{2.25, 2.62}, mgl64.Vec2{3.28, 3.15}, 0.12), 0.06, -0.06, 0.015)
+	head := joined(plate(slab(mgl64.Vec2{2.25, 2.62}, mgl64.Vec2{3.28, 3.15}, 0.12), 0.06, -0.06, 0.015), plate(bar(gantryCurl[0], mgl64.Vec2{3.1, 2.72}, 0.09, 0.12), 0.05, -0.05, 0.012))
 	along := gantryRod.Sub(gantryBarrel).Normalize()
 	barrel := joined(rod(at3(gantryBarrel, 0), at3(gantryBarrel.Add(along.Mul(0.78)), 0), 0.095, 0.012), rod(at3(gantryBarrel.Add(along.Mul(0.74)), 0), at3(gantryBarrel.Add(along.Mul(0.8)), 0), 0.11, 0.012))
 	piston := joined(rod(at3(gantryRod, 0), at3(gantryRod.Sub(along.Mul(0.9)), 0), 0.05, 0.008), rod(at3(gantryRod, -0.065), at3(gantryRod, 0.065), 0.1, 0.012))
 	bucket := joined(
-		pin(gantryBucket, 0.32),
+		pin(gantryBucket, 0.32), plate(bar(gantryBucket, gantryEar, 0.06, 0.06), 0.1, 0.06, 0.01), plate(bar(gantryBucket, gantryEar, 0.06, 0.06), -0.06, -0.1, 0.01),
 		plate(slab(mgl64.Vec2{1.78, 2.98}, mgl64.Vec2{2.5, 3.12}, 0.05), 0.42, -0.42, 0.015),
 		plate([]mgl64.Vec2{{1.72, 2.98}, {2.0, 3.75}, {2.12, 3.78}, {2.45, 3.0}}, 0.46, 0.42, 0.01), plate([]mgl64.Vec2{{1.72, 2.98}, {2.0, 3.75}, {2.12, 3.78}, {2.45, 3.0}}, -0.42, -0.46, 0.01),
 		plate(bar(mgl64.Vec2{1.78, 3.02}, mgl64.Vec2{1.98, 3.74}, 0.04, 0.03), 0.44, -0.44, 0.01),
 	)
+	bell := joined(plate(bar(gantryBell, gantryPull, 0.07, 0.06), 0.12, 0.07, 0.01), plate(bar(gantryBell, gantryPull, 0.07, 0.06), -0.07, -0.12, 0.01),
+		plate(bar(gantryBell, gantryCurl[1], 0.07, 0.06), 0.12, 0.07, 0.01), plate(bar(gantryBell, gantryCurl[1], 0.07, 0.06), -0.07, -0.12, 0.01), pin(gantryBell, 0.13), pin(gantryPull, 0.13), pin(gantryCurl[1], 0.13))
+	link := joined(plate(bar(gantryPull, gantryEar, 0.055, 0.055), 0.05, -0.05, 0.01), pin(gantryEar, 0.1))
+	curl := gantryCurl[1].Sub(gantryCurl[0]).Normalize()
+	curlBarrel := joined(rod(at3(gantryCurl[0], 0), at3(gantryCurl[0].Add(curl.Mul(0.5)), 0), 0.07, 0.01), rod(at3(gantryCurl[0], -0.09), at3(gantryCurl[0], 0.09), 0.08, 0.01))
+	curlRod := joined(rod(at3(gantryCurl[1], 0), at3(gantryCurl[1].Sub(curl.Mul(0.58)), 0), 0.035, 0.006), rod(at3(gantryCurl[1], -0.06), at3(gantryCurl[1], 0.06), 0.07, 0.01))
 	return []piece{
 		{"chassis", "#c9982f", chassis},
 		{"turntable", "#5c5f60", turntable},
@@ -84,6 +95,10 @@ func gantryPieces() []piece {
 		{"barrel", "#3d4244", barrel},
 		{"piston", "#c7cbcc", piston},
 		{"bucket", "#6d6a63", bucket},
+		{"bell", "#d5a53a", bell},
+		{"link", "#5c5f60", link},
+		{"curl_barrel", "#3d4244", curlBarrel},
+		{"curl_piston", "#c7cbcc", curlRod},
 	}
 }
 
@@ -110,9 +125,15 @@ func gantrySkeleton() []func(*rig.Document) edit.Edit {
 		lay("lift_foot", "turret", at3(gantryBarrel, 0)),
 		lay("lift_head", "jib", at3(gantryRod, 0)),
 		lay("scoop", "nose", at3(gantryBucket, 0)),
+		lay("scoop_ear", "scoop", at3(gantryEar, 0)),
+		lay("bell_pin", "nose", at3(gantryBell, 0)),
+		lay("pull", "bell_pin", at3(gantryPull, 0)),
+		lay("pull_end", "pull", at3(gantryEar, 0)),
+		lay("curl_foot", "nose", at3(gantryCurl[0], 0)),
+		lay("curl_head", "bell_pin", at3(gantryCurl[1], 0)),
 	}
 	for _, fixed := range [][2]string{
-		{"chassis", "base"}, {"turntable", "turret"}, {"cab", "turret"}, {"door", "latch"}, {"boom", "jib"}, {"guide", "tie"}, {"head", "nose"}, {"barrel", "lift_foot"}, {"piston", "lift_head"}, {"bucket", "scoop"},
+		{"chassis", "base"}, {"turntable", "turret"}, {"cab", "turret"}, {"door", "latch"}, {"boom", "jib"}, {"guide", "tie"}, {"head", "nose"}, {"barrel", "lift_foot"}, {"piston", "lift_head"}, {"bucket", "scoop"}, {"bell", "bell_pin"}, {"link", "pull"}, {"curl_barrel", "curl_foot"}, {"curl_piston", "curl_head"},
 	} {
 		steps = append(steps, func(d *rig.Document) edit.Edit {
 			return &edit.BindRigid{Parts: []string{named(d, fixed[0])}, Joint: named(d, fixed[1])}
@@ -132,14 +153,23 @@ func gantryRigged() []func(*rig.Document) edit.Edit {
 		}
 	}
 	const found = "found on the part"
-	steps := append(gantrySkeleton(), hinged("cab_turn", "turret", -170, 170, found), hinged("door_swing", "latch", -110, 0, found),
+	steps := append(gantrySkeleton(), hinged("cab_turn", "turret", -170, 170, found), hinged("door_swing", "latch", 0, 110, found),
 		func(d *rig.Document) edit.Edit {
 			return &edit.AddMechanism{Mechanism: bars.Name, Name: "crane", Roles: map[string][]string{"driver": {named(d, "jib")}, "bars": {named(d, "nose"), named(d, "tie")}, "ram": {named(d, "lift_foot"), named(d, "lift_head")}}}
 		},
 		func(d *rig.Document) edit.Edit {
 			return &edit.AddMechanism{Mechanism: ram.Name, Name: "lift", Roles: map[string][]string{"barrel": {named(d, "lift_foot")}, "rod": {named(d, "lift_head")}}}
 		},
-		hinged("tip", "scoop", -60, 75, found))
+		func(d *rig.Document) edit.Edit {
+			return &edit.AddMechanism{
+				Mechanism: bars.Name, Name: "bucket_bars", Roles: map[string][]string{
+					"driver": {named(d, "bell_pin")}, "bars": {named(d, "scoop"), named(d, "pull")}, "ram": {named(d, "curl_foot"), named(d, "curl_head")},
+				},
+			}
+		},
+		func(d *rig.Document) edit.Edit {
+			return &edit.AddMechanism{Mechanism: ram.Name, Name: "curl", Roles: map[string][]string{"barrel": {named(d, "curl_foot")}, "rod": {named(d, "curl_head")}}}
+		})
 	return append(steps, func(*rig.Document) edit.Edit { return &edit.AddClip{Name: "dig", End: 120, Loop: true} }, gantryDig)
 }
 
@@ -151,7 +181,7 @@ func gantryDig(d *rig.Document) edit.Edit {
 		keys   [][2]float64
 	}{
 		{"crane_handle", [][2]float64{{0, 0}, {24, 0.42}, {44, 0.3}, {60, -0.2}, {96, -0.2}, {120, 0}}},
-		{"tip_handle", [][2]float64{{0, 0}, {20, 0.5}, {44, -0.7}, {70, -0.7}, {86, 1}, {104, 1}, {120, 0}}},
+		{"bucket_bars_handle", [][2]float64{{0, 0}, {20, 0.25}, {44, -0.35}, {70, -0.35}, {86, 0.6}, {104, 0.6}, {120, 0}}},
 		{"cab_turn_handle", [][2]float64{{0, 0}, {52, 0}, {76, 1.5}, {98, 1.5}, {120, 0}}},
 	} {
 		for _, key := range track.keys {

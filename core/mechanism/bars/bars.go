@@ -167,6 +167,13 @@ type assembly struct {
 	plan  *linkage.Plan
 }
 
+// looseError tells of a bar that nothing holds while the driver is held.
+type looseError struct{ bar, name, driver string }
+
+func (e *looseError) Error() string {
+	return fmt.Sprintf("%s is still loose while %s is held: put a joint at its end where it is pinned to another bar, drive it otherwise, or leave it out", e.name, e.driver)
+}
+
 // flatten is where a place at rest lies in the plane: Z and X turn about Y as X and Y do about Z.
 func (a *assembly) flatten(p mgl64.Vec3) mgl64.Vec2 {
 	q := a.plane.Inverse().Apply(p)
@@ -220,7 +227,7 @@ func assemble(d *rig.Document, bars []string, axis mgl64.Vec3) (*assembly, error
 	if a.plan, err = linkage.New(l); err != nil {
 		var loose *linkage.LooseError
 		if errors.As(err, &loose) {
-			return nil, fmt.Errorf("%s is still loose while %s is held: put a joint at its end where it is pinned to another bar, drive it otherwise, or leave it out", d.NameOf(bars[loose.Body-1]), driver.Name)
+			return nil, &looseError{bars[loose.Body-1], d.NameOf(bars[loose.Body-1]), driver.Name}
 		}
 		return nil, err
 	}

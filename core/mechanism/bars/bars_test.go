@@ -169,3 +169,18 @@ func TestARamDrivesByItsLength(t *testing.T) {
 	straight.Roles["ram"] = []string{d.Joints[6].ID}
 	rigtest.Refuse(t, d, straight, "two eyes")
 }
+
+// TestALoopWithAFreedomOfItsOwnIsLeftOut hangs a second four-bar on the coupler: the first one's driver does not take it along among its bars.
+func TestALoopWithAFreedomOfItsOwnIsLeftOut(t *testing.T) {
+	at := func(x, y, aside float64) mgl64.Vec3 { return mgl64.Vec3{x, y, aside} }
+	d := fourBar(t, at, 0, [2]float64{2.8, 2.4})
+	coupler := d.Joints[2].ID
+	d = rigtest.Apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{at(0.8, 2, 0), at(0.7, 2.6, 0), at(1.9, 2.9, 0)}, Pattern: "bell_#", Parent: coupler})
+	d = rigtest.Apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{at(2, 2.2, 0), at(1.9, 2.9, 0)}, Pattern: "scoop_#", Parent: coupler})
+	lone := build(d)
+	lone.Roles = map[string][]string{"driver": {d.Joints[1].ID}}
+	made := rigtest.Apply(t, d, lone)
+	assert.Equal(t, []string{d.Joints[1].ID, coupler, d.Joints[4].ID}, made.Mechanisms[0].Joints)
+	second := rigtest.Apply(t, made, &edit.AddMechanism{Mechanism: bars.Name, Name: "bucket", Roles: map[string][]string{"driver": {d.Joints[6].ID}}})
+	assert.Equal(t, []string{d.Joints[6].ID, d.Joints[7].ID, d.Joints[9].ID}, second.Mechanisms[1].Joints)
+}

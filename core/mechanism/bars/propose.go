@@ -1,6 +1,7 @@
 package bars
 
 import (
+	"errors"
 	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
@@ -9,8 +10,22 @@ import (
 	"myriapod/core/rig"
 )
 
-// propose lists the bars that are pinned, from one to the other, to a driver, and are held at two places or more: what hangs on what the driver hangs on, or on one of them, and whose ends lie on each other's.
+// propose lists the bars that follow a driver: those that are pinned to it, from one to the other, at two places or more each, but for loops that have a freedom of their own.
 func propose(d *rig.Document, driver *rig.Joint, axis mgl64.Vec3) []string {
+	var without []string
+	for {
+		bars := pinned(d, driver, axis, without)
+		_, err := assemble(d, append([]string{driver.ID}, bars...), axis)
+		var loose *looseError
+		if !errors.As(err, &loose) {
+			return bars
+		}
+		without = append(without, loose.bar)
+	}
+}
+
+// pinned lists what hangs on what the driver hangs on, or on something that does, and is held at two places or more by ends that lie on each other's.
+func pinned(d *rig.Document, driver *rig.Joint, axis mgl64.Vec3, without []string) []string {
 	back := geometry.Transform{Position: driver.Position, Rotation: geometry.FromAxes(axis, driver.Rotation.Quat().Rotate(mgl64.Vec3{0, 0, 1}))}.Inverse()
 	flat := func(p mgl64.Vec3) mgl64.Vec2 {
 		q := back.Apply(p)
@@ -29,7 +44,7 @@ func propose(d *rig.Document, driver *rig.Joint, axis mgl64.Vec3) []string {
 			p.size = max(p.size, e.Len())
 		}
 	}
-	candidates := p.below(d)
+	candidates := slices.DeleteFunc(p.below(d), func(id string) bool { return slices.Contains(without, id) })
 	for changed := true; changed; { // a bar that is held at one place alone is none
 		candidates, changed = p.prune(candidates, driver.ID)
 	}
