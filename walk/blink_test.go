@@ -91,16 +91,10 @@ func TestABlinkIsMadeAndDriven(t *testing.T) {
 	p.drag(at, spot{at.X, at.Y - 24})
 	p.says("bring it to 1") // it is driven, and the dial stands at 0
 	p.key("0")
-	p.button("find an action or a part") // the map lies under what was told
-	p.wait("the search", `document.activeElement?.matches("[role=combobox]")`)
-	p.key("head")
-	p.button("head")
+	p.find("head") // the map lies under what was told
 	p.field("blink", "1"+kb.Enter)
 	p.settled()
-	p.button("find an action or a part")
-	p.wait("the search", `document.activeElement?.matches("[role=combobox]")`)
-	p.key("lid_L")
-	p.button("lid_L")
+	p.find("lid_L")
 	p.wait("the hand", `document.querySelector("[data-hand='move']")`)
 	p.settled()
 	p.drag(at, spot{at.X, at.Y - 24})

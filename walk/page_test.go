@@ -223,6 +223,15 @@ func (p *page) option(value string) {
 
 func (p *page) key(keys string) { p.t.Helper(); p.do(chromedp.KeyEvent(keys)) }
 
+// find searches for something by its name and presses it.
+func (p *page) find(name string) {
+	p.t.Helper()
+	p.button("find an action or a part")
+	p.wait("the search", `document.activeElement?.matches("[role=combobox]")`)
+	p.key(name)
+	p.button(name)
+}
+
 // settled waits until everything is kept and the stage shows the newest state.
 func (p *page) settled() {
 	p.t.Helper()

@@ -39,10 +39,7 @@ func TestOneFormulaForWhatIsChosen(t *testing.T) {
 	p.look("chosen")
 
 	p.key(kb.Escape)
-	p.button("find an action or a part")
-	p.wait("the search", `document.activeElement?.matches("[role=combobox]")`)
-	p.key("lid_L")
-	p.button("lid_L")
+	p.find("lid_L")
 	p.button("Drive shut")
 	p.wait("its answer", `document.querySelector("[data-answers='2']")`)
 	evaluate[chromedp.Void](p, `document.querySelector("[data-answers] [role=slider]:nth-of-type(1)")?.focus()`)
@@ -67,10 +64,7 @@ func TestOneFormulaForWhatIsChosen(t *testing.T) {
 func TestAPartIsBoxedTwistedAndJudged(t *testing.T) {
 	a, p, id := opened(t, "Quillwick")
 	p.key("5")
-	p.button("find an action or a part")
-	p.wait("the search", `document.activeElement?.matches("[role=combobox]")`)
-	p.key("body")
-	p.button("body")
+	p.find("body")
 	p.button("Squash box")
 	p.settled()
 	p.field("Dual quaternions", "1"+kb.Enter)

@@ -94,7 +94,7 @@ func TestTenSteps(t *testing.T) {
 
 	// 1. The Shelf with the demo specimens; the rigged one swims.
 	p.open(a.server.URL)
-	p.wait("the plates", `document.querySelectorAll("[data-plate]").length === 8`)
+	p.wait("the plates", `document.querySelectorAll("[data-plate]").length === 10`)
 	p.accessible("Shelf")
 	p.button("Quillwick")
 	p.settled()

@@ -12,10 +12,7 @@ import (
 func TestWeightsAreSeenAndPainted(t *testing.T) {
 	a, p, id := opened(t, "Quillwick")
 	p.key("5")
-	p.button("find an action or a part")
-	p.wait("the search", `document.activeElement?.matches("[role=combobox]")`)
-	p.key("body")
-	p.button("body")
+	p.find("body")
 	p.settled()
 	p.button("all joints")
 	p.settled()

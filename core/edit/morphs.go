@@ -51,6 +51,14 @@ func (m *morphed) read(name string) ([]float32, error) {
 	return deltas.Positions, nil
 }
 
+// shapeOf readies the morph targets of a part to be changed, and reads how far one of them moves each vertex.
+func shapeOf(c *Context, d *rig.Document, part, name string) (m *morphed, by []float32, err error) {
+	if m, err = morphsOf(c, d, part); err == nil {
+		by, err = m.read(name)
+	}
+	return m, by, err
+}
+
 // write gives a morph target its shape, and makes it where there is none of the name.
 func (m *morphed) write(name string, by []float32) error {
 	for _, n := range by {

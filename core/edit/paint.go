@@ -41,12 +41,9 @@ func (e *PaintWeights) Apply(c *Context, d *rig.Document) error {
 	if err != nil {
 		return err
 	}
-	changed := 0
-	for i, dab := range e.Dabs {
-		if !dab.Check(p.Surface.FaceCount()) {
-			return fmt.Errorf("a dab lies beside %s; its model may have been changed meanwhile", d.NameOf(e.Part))
-		}
-		changed += len(p.Dab(dab, pressOf(e.Presses, i)))
+	changed, err := dabAll(e.Dabs, e.Presses, p.Surface, d.NameOf(e.Part), p.Dab)
+	if err != nil {
+		return err
 	}
 	if changed == 0 {
 		return fmt.Errorf("the stroke changes nothing: all under it goes with %s as far as it can, or what it would change is locked; unlock another joint, or paint another", d.NameOf(e.Joint))
@@ -73,12 +70,19 @@ func checkDabs(dabs []mesh.Spot, presses []float64) error {
 	return nil
 }
 
-// pressOf is how hard a dab presses.
-func pressOf(presses []float64, i int) float64 {
-	if len(presses) == 0 {
-		return 1
+// dabAll puts a brush on all spots of a stroke, and returns how many changes of vertices come of it.
+func dabAll(dabs []mesh.Spot, presses []float64, surface *mesh.Mesh, part string, dab func(mesh.Spot, float64) []int) (changed int, err error) {
+	for i, at := range dabs {
+		if !at.Check(surface.FaceCount()) {
+			return 0, fmt.Errorf("a dab lies beside %s; its model may have been changed meanwhile", part)
+		}
+		press := 1.0
+		if len(presses) > 0 {
+			press = presses[i]
+		}
+		changed += len(dab(at, press))
 	}
-	return presses[i]
+	return changed, nil
 }
 
 // Painting is the weights of a part under a brush.

@@ -35,12 +35,9 @@ func (e *PaintDual) Apply(c *Context, d *rig.Document) error {
 	if err != nil {
 		return err
 	}
-	changed := 0
-	for i, dab := range e.Dabs {
-		if !dab.Check(p.Surface.FaceCount()) {
-			return fmt.Errorf("a dab lies beside %s; its model may have been changed meanwhile", d.NameOf(e.Part))
-		}
-		changed += len(p.Dab(dab, pressOf(e.Presses, i)))
+	changed, err := dabAll(e.Dabs, e.Presses, p.Surface, d.NameOf(e.Part), p.Dab)
+	if err != nil {
+		return err
 	}
 	if changed == 0 {
 		return fmt.Errorf("the stroke changes nothing: all under it has as much as it can; paint the other way")

@@ -26,11 +26,7 @@ func (e *ReshapeMorph) Touches(*rig.Document) []string { return []string{e.Part}
 
 // Apply implements Edit.
 func (e *ReshapeMorph) Apply(c *Context, d *rig.Document) error {
-	m, err := morphsOf(c, d, e.Part)
-	if err != nil {
-		return err
-	}
-	before, err := m.read(e.Morph)
+	m, before, err := shapeOf(c, d, e.Part, e.Morph)
 	if err != nil {
 		return err
 	}
@@ -66,11 +62,7 @@ func (e *MirrorMorph) Touches(*rig.Document) []string { return []string{e.Part} 
 
 // Apply implements Edit.
 func (e *MirrorMorph) Apply(c *Context, d *rig.Document) error {
-	m, err := morphsOf(c, d, e.Part)
-	if err != nil {
-		return err
-	}
-	by, err := m.read(e.Morph)
+	m, by, err := shapeOf(c, d, e.Part, e.Morph)
 	if err != nil {
 		return err
 	}
@@ -102,11 +94,7 @@ func (e *SplitMorph) Touches(*rig.Document) []string { return []string{e.Part} }
 
 // Apply implements Edit. What drove the whole drives both sides.
 func (e *SplitMorph) Apply(c *Context, d *rig.Document) error {
-	m, err := morphsOf(c, d, e.Part)
-	if err != nil {
-		return err
-	}
-	by, err := m.read(e.Morph)
+	m, by, err := shapeOf(c, d, e.Part, e.Morph)
 	if err != nil {
 		return err
 	}
@@ -176,11 +164,7 @@ func (e *CloseRims) Touches(*rig.Document) []string { return []string{e.Part} }
 
 // Apply implements Edit.
 func (e *CloseRims) Apply(c *Context, d *rig.Document) error {
-	m, err := morphsOf(c, d, e.Part)
-	if err != nil {
-		return err
-	}
-	before, err := m.read(e.Morph)
+	m, before, err := shapeOf(c, d, e.Part, e.Morph)
 	if err != nil {
 		return err
 	}

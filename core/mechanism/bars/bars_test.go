@@ -184,3 +184,29 @@ func TestALoopWithAFreedomOfItsOwnIsLeftOut(t *testing.T) {
 	second := rigtest.Apply(t, made, &edit.AddMechanism{Mechanism: bars.Name, Name: "bucket", Roles: map[string][]string{"driver": {d.Joints[6].ID}}})
 	assert.Equal(t, []string{d.Joints[6].ID, d.Joints[7].ID, d.Joints[9].ID}, second.Mechanisms[1].Joints)
 }
+
+// TestMirrorImagesOfALinkageFollowTheirOwnHandles mirrors a four-bar: the image's pins meet, and it goes the mirrored way.
+func TestMirrorImagesOfALinkageFollowTheirOwnHandles(t *testing.T) {
+	at := func(x, y, aside float64) mgl64.Vec3 { return mgl64.Vec3{2 + aside, y, x} }
+	d := fourBar(t, at, 0, [2]float64{2.8, 2.4})
+	d = rigtest.Apply(t, d, build(d))
+	d = rigtest.Apply(t, d, &edit.AddRepeat{Name: "other", Rule: rig.Mirror, Sources: []string{d.Joints[0].ID}, Direction: mgl64.Vec3{1, 0, 0}})
+	e := rigtest.Open(t, d)
+	seen := e.Plan.Document
+	require.Len(t, seen.Joints, 12)
+	for i, c := range seen.Controls {
+		if c.Dial("scale") == nil && c.Name != rig.RootName {
+			require.NoError(t, e.SetChannel(i, rig.RotateY, 0.7))
+		}
+	}
+	e.Evaluate()
+	across := func(p mgl64.Vec3) mgl64.Vec3 { return mgl64.Vec3{-p[0], p[1], p[2]} }
+	for i, j := range seen.Joints {
+		for k, other := range seen.Joints {
+			if across(j.Position).Sub(other.Position).Len() < 1e-9 {
+				assert.InDelta(t, 0, across(e.Frame.Joints[i].Position).Sub(e.Frame.Joints[k].Position).Len(), 1e-9, j.Name)
+			}
+		}
+	}
+	assert.Greater(t, e.Frame.Joints[2].Position.Sub(seen.Joints[2].Position).Len(), 0.1)
+}

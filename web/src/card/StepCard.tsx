@@ -123,23 +123,7 @@ export function StepCard() {
               ? "There is no model to bind. Bring one in first."
               : `${d.bindings.length} of ${d.parts.length} parts are bound. Choose parts to bind them, or bind all to a chain.`}
           </p>
-          {d.mechanisms
-            .filter((m) => m.joints.length > 0)
-            .map((m) => (
-              <button
-                key={m.id}
-                type="button"
-                className="action action-main mt-2"
-                onClick={() =>
-                  void edit(
-                    { kind: "bind", parts: d.parts.map((p) => p.id), joints: m.joints, ...withDefaults(binding, {}) },
-                    "Binding the skin",
-                  )
-                }
-              >
-                Bind all to {m.name}
-              </button>
-            ))}
+          <BindAll />
           {d.parts.length > 0 && d.joints.length > 0 && (
             <button
               type="button"
@@ -225,6 +209,39 @@ export function StepCard() {
         </Section>
       )}
     </>
+  );
+}
+
+/** MANY is from how many buttons on they are folded away. */
+const MANY = 8;
+
+/** BindAll binds the whole model to one mechanism. It is folded away where that would take other bindings' place, and where there are many. */
+function BindAll() {
+  const d = documentOf();
+  const binding = useMyriapod((s) => s.binding);
+  const movers = d.mechanisms.filter((m) => m.joints.length > 0);
+  const anew = d.bindings.length > 0;
+  const buttons = movers.map((m) => (
+    <button
+      key={m.id}
+      type="button"
+      className={`action mt-2 ${anew ? "" : "action-main"}`}
+      onClick={() =>
+        void edit(
+          { kind: "bind", parts: d.parts.map((p) => p.id), joints: m.joints, ...withDefaults(binding, {}) },
+          "Binding the skin",
+        )
+      }
+    >
+      Bind all to {m.name}
+    </button>
+  ));
+  if (!anew && movers.length <= MANY) return buttons;
+  return (
+    <details className="mt-1">
+      <summary className="underline cursor-pointer">{anew ? "bind all parts anew" : "bind all parts"}</summary>
+      {buttons}
+    </details>
   );
 }
 
