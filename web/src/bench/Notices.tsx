@@ -7,7 +7,7 @@ export function Notices() {
   const job = useMyriapod((s) => s.job);
   return (
     <div
-      className="fixed bottom-4 left-1/2 -translate-x-1/2 z-50 flex flex-col gap-2 items-center"
+      className="fixed bottom-4 left-1/2 -translate-x-1/2 z-50 flex flex-col gap-2 items-center pointer-events-none"
       role="status"
       aria-live="polite"
     >
@@ -15,7 +15,7 @@ export function Notices() {
         <div className="bg-ink text-plate rounded-md px-4 py-2 flex gap-3 items-center shadow-lg">
           <span>{job.title}</span>
           <progress value={job.share} max={1} aria-label={job.title} className="w-40" />
-          <button type="button" className="underline" onClick={job.stop}>
+          <button type="button" className="underline pointer-events-auto" onClick={job.stop}>
             Stop
           </button>
         </div>
@@ -30,7 +30,7 @@ export function Notices() {
           {n.action && (
             <button
               type="button"
-              className="underline whitespace-nowrap"
+              className="underline whitespace-nowrap pointer-events-auto"
               onClick={() => {
                 n.action?.run();
                 dismiss(n.id);
@@ -39,7 +39,12 @@ export function Notices() {
               {n.action.title}
             </button>
           )}
-          <button type="button" aria-label="Close this notice" onClick={() => dismiss(n.id)}>
+          <button
+            type="button"
+            className="pointer-events-auto"
+            aria-label="Close this notice"
+            onClick={() => dismiss(n.id)}
+          >
             ×
           </button>
         </div>

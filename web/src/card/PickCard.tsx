@@ -112,8 +112,8 @@ export function PickCard({ picking }: { picking: Picking }) {
       {part && parts.length === 1 && picked && picked.elements.kind !== "faces" && (
         <RimTools part={part} vertices={[...new Set(of[part.id])]} />
       )}
-      {part && parts.length === 1 && picked && picked.elements.kind === "vertices" && (
-        <PickedWeights part={part} vertices={of[part.id] ?? []} />
+      {part && parts.length === 1 && picked && picked.elements.kind !== "faces" && (
+        <PickedWeights part={part} vertices={[...new Set(of[part.id])]} />
       )}
       {faces && part && (
         <Section title={`With these faces of ${part.name}`}>
