@@ -5,6 +5,8 @@ import (
 
 	"github.com/go-gl/mathgl/mgl64"
 	"gonum.org/v1/gonum/mat"
+
+	"myriapod/core/geometry"
 )
 
 const (
@@ -21,10 +23,10 @@ const (
 // Method: Newton's, for all at once; a step goes through the inverse of the slopes, damped where their least singular value is small (Maciejewski and Klein 1988, Numerical filtering for the operation of
 // robotic manipulators through kinematically singular configurations).
 func (s *Sculptor) reach(vertices []int, by []mgl64.Vec3, now []float32) {
-	size := s.part.Rest.Bounds().Size()
+	size := s.part.Rest.Bounds().Size() * s.e.Frame.Size
 	inverses := make([]mgl64.Mat3, len(vertices))
 	for i, v := range vertices {
-		inverses[i] = inverse(s.slope(v))
+		inverses[i] = inverse(s.slope(v), flat*s.e.Frame.Size)
 	}
 	best, nearest := s.shaped, math.Inf(1)
 	current := append([]float32{}, s.shaped...)
@@ -47,7 +49,7 @@ func (s *Sculptor) reach(vertices []int, by []mgl64.Vec3, now []float32) {
 		}
 		for i, v := range vertices {
 			off := vector(now, v).Add(by[i]).Sub(vector(seen, v))
-			if to := vector(current, v).Add(inverses[i].Mul3x1(off)); finite(to) {
+			if to := vector(current, v).Add(inverses[i].Mul3x1(off)); geometry.FiniteVector(to) {
 				put(current, v, to)
 			}
 		}
@@ -66,10 +68,6 @@ func (s *Sculptor) note(vertices []int, short []float64, least float64) {
 	}
 }
 
-func finite(v mgl64.Vec3) bool {
-	return !math.IsNaN(v[0]+v[1]+v[2]) && !math.IsInf(v[0]+v[1]+v[2], 0)
-}
-
 // slope is how a vertex goes where it is seen, by column, with where it stands in its shape.
 func (s *Sculptor) slope(vertex int) (m mgl64.Mat3) {
 	for axis := range 3 {
@@ -80,8 +78,8 @@ func (s *Sculptor) slope(vertex int) (m mgl64.Mat3) {
 	return m
 }
 
-// inverse is that of a matrix, damped along the directions that it presses flat.
-func inverse(m mgl64.Mat3) (out mgl64.Mat3) {
+// inverse is that of a matrix, damped along the directions that it presses to less than so much.
+func inverse(m mgl64.Mat3, least float64) (out mgl64.Mat3) {
 	var svd mat.SVD
 	if !svd.Factorize(mat.NewDense(3, 3, []float64{m[0], m[3], m[6], m[1], m[4], m[7], m[2], m[5], m[8]}), mat.SVDFull) {
 		return out
@@ -92,8 +90,8 @@ func inverse(m mgl64.Mat3) (out mgl64.Mat3) {
 	values := svd.Values(nil)
 	for k, value := range values {
 		share := 1 / value
-		if value < flat {
-			share = value / (value*value + (1-value*value/(flat*flat))*flat*flat)
+		if value < least { // value / (value² + damping²), with the damping that falls to nothing at the least: damping² = least² - value²
+			share = value / (least * least)
 		}
 		for row := range 3 {
 			for column := range 3 {

@@ -180,10 +180,14 @@ func (s *Sculptor) Draw(ray mesh.Ray) error {
 	}
 	by := ray.Origin.Add(ray.Direction.Mul(s.at.Sub(ray.Origin).Dot(s.plane) / across)).Sub(s.at)
 	right := geometry.Across(s.plane.Cross(geometry.Up), s.plane)
-	aside := by.Dot(right) / s.stroke.Reach
+	aside := by.Dot(right) / s.reached()
 	copy(s.shaped, s.start)
-	return s.do(s.grip, morph.Hand{At: s.middle(), By: by, Facing: s.plane, Angle: -aside, Factor: math.Exp(math.Max(-mostScale, math.Min(mostScale, aside)))}, s.posed)
+	s.do(s.grip, morph.Hand{At: s.middle(), By: by, Facing: s.plane, Angle: -aside, Factor: math.Exp(math.Max(-mostScale, math.Min(mostScale, aside)))}, s.posed)
+	return nil
 }
+
+// reached is how far the hand reaches where the body is seen, in metres.
+func (s *Sculptor) reached() float64 { return s.stroke.Reach * s.e.Frame.Size }
 
 // mostScale is the logarithm of how much a hand makes something larger or smaller at most.
 const mostScale = 3
@@ -219,13 +223,14 @@ func (s *Sculptor) Touch(ray mesh.Ray) (bool, error) {
 	}
 	amount := s.stroke.Strength
 	if s.stroke.Act == morph.Push || s.stroke.Act == morph.Pull {
-		amount *= pushed * s.stroke.Reach
+		amount *= pushed * s.reached()
 	}
-	return true, s.do(grip, morph.Hand{Amount: amount}, now)
+	s.do(grip, morph.Hand{Amount: amount}, now)
+	return true, nil
 }
 
 // do moves a grip as an act would where it is seen, and takes that back through the skin.
-func (s *Sculptor) do(grip morph.Grip, hand morph.Hand, now []float32) error {
+func (s *Sculptor) do(grip morph.Grip, hand morph.Hand, now []float32) {
 	form := morph.Shape{Walk: s.walk, Place: func(v int) mgl64.Vec3 { return vector(now, v) }, Still: s.still}
 	by := form.Do(s.stroke.Act, grip, hand)
 	before := s.shaped
@@ -239,7 +244,6 @@ func (s *Sculptor) do(grip morph.Grip, hand morph.Hand, now []float32) error {
 			s.moved[i/3] = true
 		}
 	}
-	return nil
 }
 
 // bothSides does at rest on the one side what was done on the other.

@@ -2,6 +2,7 @@ package sculpt_test
 
 import (
 	"math"
+	"slices"
 	"testing"
 
 	"github.com/go-gl/mathgl/mgl64"
@@ -25,6 +26,7 @@ type studio struct {
 	document *rig.Document
 	memory   edit.Memory
 	part     string
+	scale    float64 // of everything; 0 for 1
 }
 
 func open(t require.TestingT, name, part string, dual float64) studio {
@@ -62,6 +64,9 @@ func (s *studio) posed(t require.TestingT, frame float64) (*evaluate.Evaluator, 
 	e, body, err := evaluate.Open(s.document, kinds.All(), s.memory)
 	require.NoError(t, err)
 	e.SetStill(false)
+	if s.scale != 0 {
+		require.NoError(t, e.SetChannel(e.Plan.ControlIndex[s.document.ControlNamed(rig.GlobalName).ID], rig.ScaleDial, s.scale))
+	}
 	if len(s.document.Clips) > 0 {
 		e.SetClip(motion.Prepare(s.document.Clips[0]))
 	}
@@ -89,14 +94,20 @@ func TestWhatIsSculptedPosedStandsWhereTheHandLeftIt(t *testing.T) {
 	}
 	rapid.Check(t, func(t *rapid.T) {
 		s := studios[rapid.SampledFrom([]string{"linear", "dual", "mixed", "boxed"}).Draw(t, "studio")]
+		s.scale = rapid.SampledFrom([]float64{0.02, 1, 30}).Draw(t, "scale")
+		s.document = s.document.Clone()
+		shown := s.document.Part(s.part)
+		shown.Morphs = slices.Clone(shown.Morphs)
+		shown.Morphs[shown.Morph("made")].Value = rapid.SampledFrom([]float64{1, 0.5, -0.7}).Draw(t, "amount")
 		frame := rapid.Float64Range(1, 60).Draw(t, "frame")
 		e, body, part := s.posed(t, frame)
-		size := part.Rest.Bounds().Size()
+		rest := part.Rest.Bounds().Size()
+		size := rest * s.scale
 		before := append([]float32{}, part.Positions...)
 		v := rapid.IntRange(0, part.Rest.VertexCount()-1).Draw(t, "vertex")
 		normal := vector(part.Normals, v)
 		ray := mesh.Ray{Origin: vector(before, v).Add(normal.Mul(0.05 * size)), Direction: normal.Mul(-1)}
-		stroke := sculpt.Stroke{Part: s.part, Morph: "made", Act: morph.Move, Reach: rapid.Float64Range(0.03, 0.2).Draw(t, "reach") * size, Strength: 1}
+		stroke := sculpt.Stroke{Part: s.part, Morph: "made", Act: morph.Move, Reach: rapid.Float64Range(0.03, 0.2).Draw(t, "reach") * rest, Strength: 1}
 		hand, err := sculpt.New(e, body, stroke)
 		require.NoError(t, err)
 		spot, ok := hand.Take(ray, normal.Mul(-1))
@@ -109,8 +120,15 @@ func TestWhatIsSculptedPosedStandsWhereTheHandLeftIt(t *testing.T) {
 		vertices, moves := hand.Changed()
 		require.NotEmpty(t, vertices)
 		s.take(t, &edit.ReshapeMorph{Part: s.part, Morph: "made", Vertices: vertices, By: moves})
-		_, _, part = s.posed(t, frame)
+		_, _, part = s.posed(t, frame) // what is mixed in by a part of it was moved so much farther
 		grip := morph.GripAt(mesh.NewWalk(part.Rest), spot, stroke.Reach)
+		short := 0
+		for _, vertex := range grip.Vertices {
+			if hand.Short(vertex) > 0 {
+				short++
+			}
+		}
+		require.LessOrEqual(t, 4*short, len(grip.Vertices), "nearly all comes where the hand wants it, at any size")
 		shares := map[int]float64{}
 		for i, vertex := range grip.Vertices {
 			shares[vertex] = grip.Shares[i]
