@@ -48,4 +48,16 @@ func TestACraneFollowsOneHandle(t *testing.T) {
 	p.settled()
 	p.waitMoved("nose", before, 20)
 	p.look("crane-lifted")
+
+	// The handle is taken by its hoop, and turned.
+	p.key("0")
+	p.key(kb.Escape) // it has no knobs while it is not chosen
+	p.settled()
+	before = p.onScreen("nose")
+	grip := p.gripOf(handle.Name)
+	middle := p.onScreen(handle.Name)
+	p.press(grip)
+	p.moveTo(spot{middle.X + (grip.Y-middle.Y)*0.3 + (grip.X - middle.X), middle.Y + (grip.Y - middle.Y) - (grip.X-middle.X)*0.3})
+	p.waitMoved("nose", before, 8)
+	p.release(spot{middle.X, middle.Y})
 }

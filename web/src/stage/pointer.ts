@@ -4,6 +4,7 @@ import { edit, endPull, notify, pose, seek } from "../server/session";
 import { seenState } from "../state/groups";
 import { documentOf, setState, state } from "../state/store";
 import type { Channel, Control } from "../wire/rig.gen";
+import { CHANNELS, turns } from "../work/channels";
 import { glideHome, hold } from "../work/motion";
 import { KNOBS, reachOf } from "./Handles";
 import { shapeByHand } from "./shaping";
@@ -246,12 +247,23 @@ function sizeOfCanvas(): [number, number] {
   return [box?.width ?? 1, box?.height ?? 1];
 }
 
+/** onlyTurns is the one channel of a control that can be dragged, where that turns it: a handle on a pin. */
+function onlyTurns(id: string): Channel | undefined {
+  const control = documentOf().controls.find((c) => c.id === id);
+  const free = CHANNELS.filter(({ channel }) => !control?.channels?.[channel]?.locked);
+  const [only] = free;
+  return only && free.length === 1 && turns(only.channel) ? only.channel : undefined;
+}
+
 /** startDrag begins what a press at a place on the canvas takes hold of; undefined leaves the press to the camera. */
 export function startDrag(hit: Hit | undefined, x: number, y: number, keys: { alt: boolean; shift: boolean }) {
   if (!hit) return undefined;
   if (state().shaping?.control === hit.id) return shapeByHand(hit.id, x, y, keys.shift, keys.alt);
   if (hit.kind === "knob") return turnControl(hit.id, hit.channel, x, y);
-  if (hit.kind === "control") return pullControl(hit.id, x, y);
+  if (hit.kind === "control") {
+    const turning = onlyTurns(hit.id);
+    return turning ? turnControl(hit.id, turning, x, y) : pullControl(hit.id, x, y);
+  }
   if (hit.kind === "joint" && state().step === "skeleton" && state().chosen.includes(hit.id))
     return moveJoint(hit.id, x, y, !keys.alt);
   return undefined;
