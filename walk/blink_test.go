@@ -107,7 +107,7 @@ func TestABlinkIsMadeAndDriven(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEqual(t, deltas.Positions, shaped.Positions)
 	p.button("More of wink")
-	p.button("Mirror to wink_mirrored")
+	p.button("Mirror")
 	p.settled()
 	d = a.specimen(t, id).Document
 	assert.GreaterOrEqual(t, partNamed(d, "lid_L").Morph("wink_mirrored"), 0)

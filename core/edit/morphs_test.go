@@ -42,6 +42,10 @@ func TestMorphTargetsAreMadeOfEachOther(t *testing.T) {
 	assert.InDelta(t, 0.4, shapeOf(t, memory, again, "bulge")[303], 1e-6, "strokes add up")
 
 	mirrored := take(t, c, memory, d, &edit.MirrorMorph{Part: part, Morph: "bulge", Name: "bulge_other"})
+	unnamed := take(t, c, memory, d, &edit.MirrorMorph{Part: part, Morph: "bulge"})
+	assert.Equal(t, shapeOf(t, memory, mirrored, "bulge_other"), shapeOf(t, memory, unnamed, "bulge_mirrored"))
+	sided := take(t, c, memory, take(t, c, memory, d, &edit.RenameMorph{Part: part, Morph: "bulge", Name: "bulge_L"}), &edit.MirrorMorph{Part: part, Morph: "bulge_L"})
+	assert.Equal(t, shapeOf(t, memory, mirrored, "bulge_other"), shapeOf(t, memory, sided, "bulge_R"))
 	left, right := 0, 0
 	surface, err := memory.Mesh(d.Parts[0].Mesh)
 	require.NoError(t, err)

@@ -45,16 +45,28 @@ func (e *ReshapeMorph) Apply(c *Context, d *rig.Document) error {
 	return m.write(e.Morph, by)
 }
 
-// MirrorMorph makes of a morph target that of the other side, under a name; one of that name is made anew.
+// MirrorMorph makes of a morph target that of the other side, under a name; one of that name is made anew. Without one it is named after the other side, where the name tells its own.
 type MirrorMorph struct {
 	Part  string `json:"part"`
 	Morph string `json:"morph"`
-	Name  string `json:"name"`
+	Name  string `json:"name,omitempty"`
+}
+
+// name is what the mirror image is to be called.
+func (e *MirrorMorph) name() string {
+	other, sided := rig.OtherSide(e.Morph)
+	switch {
+	case e.Name != "":
+		return e.Name
+	case sided:
+		return other
+	}
+	return e.Morph + "_mirrored"
 }
 
 // Title implements Edit.
 func (e *MirrorMorph) Title(d *rig.Document) string {
-	return fmt.Sprintf("Mirror the morph target %s of %s to %s", e.Morph, d.NameOf(e.Part), e.Name)
+	return fmt.Sprintf("Mirror the morph target %s of %s to %s", e.Morph, d.NameOf(e.Part), e.name())
 }
 
 // Touches implements Edit.
@@ -71,7 +83,7 @@ func (e *MirrorMorph) Apply(c *Context, d *rig.Document) error {
 	if farthest > uneven*m.surface.Bounds().Size() {
 		c.tell("The two sides of %s are not alike: the farthest mirror image lies %.2g of its size off it.", m.part.Name, farthest/m.surface.Bounds().Size())
 	}
-	return m.write(e.Name, morph.Mirrored(w, by, images))
+	return m.write(e.name(), morph.Mirrored(w, by, images))
 }
 
 // uneven is how far a mirror image may lie off the surface, as a share of the part's size, before that is told.

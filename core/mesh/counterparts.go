@@ -1,11 +1,5 @@
 package mesh
 
-import (
-	"math"
-
-	"github.com/go-gl/mathgl/mgl64"
-)
-
 // alike is how near places of two surfaces are that count as one, as a share of the surface's size.
 const alike = 1e-6
 
@@ -138,45 +132,4 @@ func (t *Topology) hasFace(corners [3]int32) bool {
 		}
 	}
 	return false
-}
-
-// NearestOn returns for a place the nearest vertex's faces' nearest place, by what of each corner it is: for what goes from one surface to another. ok is false where the surface has no faces.
-func (w *Walk) NearestOn(places *Places, p mgl64.Vec3) (spot Spot, ok bool) {
-	vertex, _ := places.Nearest(p)
-	if vertex < 0 {
-		return spot, false
-	}
-	nearest := math.Inf(1)
-	around := w.t.faces[w.t.weld[vertex]]
-	for range mostSteps {
-		next := int32(-1)
-		for _, face := range around {
-			c := w.t.corners(face)
-			at := nearestOf(p, w.place[c[0]], w.place[c[1]], w.place[c[2]])
-			if d := at.Sub(p).LenSqr(); d < nearest {
-				nearest, next = d, face
-				spot, ok = Spot{int(face), sharesOf(at, w.place[c[0]], w.place[c[1]], w.place[c[2]])}, true
-			}
-		}
-		if next < 0 {
-			break
-		}
-		around = nil
-		for _, corner := range w.t.corners(next) {
-			around = append(around, w.t.faces[corner]...)
-		}
-	}
-	return spot, ok
-}
-
-// sharesOf is by how much of each corner a place of a triangle is.
-func sharesOf(p, a, b, c mgl64.Vec3) [3]float64 {
-	whole := b.Sub(a).Cross(c.Sub(a))
-	square := whole.LenSqr()
-	if !(square > 0) {
-		return [3]float64{1, 0, 0}
-	}
-	u := b.Sub(p).Cross(c.Sub(p)).Dot(whole) / square
-	v := c.Sub(p).Cross(a.Sub(p)).Dot(whole) / square
-	return [3]float64{u, v, 1 - u - v}
 }

@@ -12,9 +12,20 @@ type Places struct{ tree *kdtree.Tree }
 
 // NewPlaces readies the vertices of a surface to be found.
 func NewPlaces(m *Mesh) *Places {
-	list := make(placesOf, m.VertexCount())
-	for i := range list {
-		list[i] = placeOf{m.Vertex(i), i}
+	place := make([]mgl64.Vec3, m.VertexCount())
+	for i := range place {
+		place[i] = m.Vertex(i)
+	}
+	return newPlaces(place, func(int) bool { return true })
+}
+
+// newPlaces readies those vertices to be found that are wanted.
+func newPlaces(place []mgl64.Vec3, wanted func(vertex int) bool) *Places {
+	list := placesOf{}
+	for v, p := range place {
+		if wanted(v) {
+			list = append(list, placeOf{p, v})
+		}
 	}
 	return &Places{kdtree.New(list, false)}
 }
@@ -31,11 +42,10 @@ func (p *Places) Nearest(to mgl64.Vec3) (vertex int, distance float64) {
 // Images returns for each vertex of the surface the spot nearest to its mirror image across the middle of the body, x = 0, and how far the farthest image lies off the surface, in metres. A vertex that
 // belongs to no face is its own image.
 func (w *Walk) Images() (images []Spot, farthest float64) {
-	places := w.onFaces()
 	images = make([]Spot, len(w.place))
 	for v, p := range w.place {
 		image := mgl64.Vec3{-p[0], p[1], p[2]}
-		spot, ok := w.NearestOn(places, image)
+		spot, ok := w.NearestOn(image)
 		if !ok {
 			images[v] = Spot{Face: -1}
 			continue
@@ -43,17 +53,6 @@ func (w *Walk) Images() (images []Spot, farthest float64) {
 		images[v], farthest = spot, math.Max(farthest, w.Place(spot).Sub(image).Len())
 	}
 	return images, farthest
-}
-
-// onFaces finds the vertices that belong to faces by where they are.
-func (w *Walk) onFaces() *Places {
-	list := placesOf{}
-	for v, place := range w.place {
-		if len(w.t.faces[w.t.weld[v]]) > 0 {
-			list = append(list, placeOf{place, v})
-		}
-	}
-	return &Places{kdtree.New(list, false)}
 }
 
 // Corners returns the vertices that a spot lies between.

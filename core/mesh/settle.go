@@ -34,14 +34,30 @@ func (w *Walk) Upright(vertex int, place func(vertex int) mgl64.Vec3) (sum mgl64
 // mostSteps bounds how many faces a place is followed over.
 const mostSteps = 10_000
 
-// Settle returns the place of the surface that is nearest to p, sought downhill from a vertex: from face to neighbouring face as long as one is nearer.
-func (w *Walk) Settle(vertex int, p mgl64.Vec3) mgl64.Vec3 {
-	return w.SettleOn(vertex, p, func(v int) mgl64.Vec3 { return w.place[v] })
+// SettleOn returns the place of the surface that is nearest to p, sought downhill from a vertex, with vertices where place says. A vertex without faces is its own place.
+func (w *Walk) SettleOn(vertex int, p mgl64.Vec3, place func(vertex int) mgl64.Vec3) mgl64.Vec3 {
+	at, _ := w.downhill(vertex, p, place)
+	return at
 }
 
-// SettleOn is as Settle, with vertices where place says.
-func (w *Walk) SettleOn(vertex int, p mgl64.Vec3, place func(vertex int) mgl64.Vec3) mgl64.Vec3 {
-	best, nearest := place(vertex), math.Inf(1)
+// NearestOn returns the spot of the surface that is nearest to p, sought downhill from the nearest vertex that belongs to a face. ok is false where there are no faces.
+func (w *Walk) NearestOn(p mgl64.Vec3) (spot Spot, ok bool) {
+	if w.onFaces == nil {
+		w.onFaces = newPlaces(w.place, func(v int) bool { return len(w.t.faces[w.t.weld[v]]) > 0 })
+	}
+	vertex, _ := w.onFaces.Nearest(p)
+	if vertex < 0 {
+		return spot, false
+	}
+	at, face := w.downhill(vertex, p, func(v int) mgl64.Vec3 { return w.place[v] })
+	c := w.t.corners(face)
+	return Spot{int(face), sharesOf(at, w.place[c[0]], w.place[c[1]], w.place[c[2]])}, true
+}
+
+// downhill goes from the faces at a vertex to neighbouring ones as long as one is nearer to p, and returns the nearest place and its face; -1 for none.
+func (w *Walk) downhill(vertex int, p mgl64.Vec3, place func(vertex int) mgl64.Vec3) (best mgl64.Vec3, on int32) {
+	best, on = place(vertex), -1
+	nearest := math.Inf(1)
 	around := w.t.faces[w.t.weld[vertex]]
 	for range mostSteps {
 		next := int32(-1)
@@ -55,12 +71,12 @@ func (w *Walk) SettleOn(vertex int, p mgl64.Vec3, place func(vertex int) mgl64.V
 		if next < 0 {
 			break
 		}
-		around = nil
+		on, around = next, nil
 		for _, corner := range w.t.corners(next) {
 			around = append(around, w.t.faces[corner]...)
 		}
 	}
-	return best
+	return best, on
 }
 
 // nearestOf is the place of a triangle that is nearest to p (Ericson 2005, Real-Time Collision Detection, 5.1.5).
@@ -106,4 +122,16 @@ func NearestOnStretch(p, a, b mgl64.Vec3) mgl64.Vec3 {
 		return a
 	}
 	return a.Add(along.Mul(math.Min(1, share)))
+}
+
+// sharesOf is by how much of each corner a place of a triangle is.
+func sharesOf(p, a, b, c mgl64.Vec3) [3]float64 {
+	whole := b.Sub(a).Cross(c.Sub(a))
+	square := whole.LenSqr()
+	if !(square > 0) {
+		return [3]float64{1, 0, 0}
+	}
+	u := b.Sub(p).Cross(c.Sub(p)).Dot(whole) / square
+	v := c.Sub(p).Cross(a.Sub(p)).Dot(whole) / square
+	return [3]float64{u, v, 1 - u - v}
 }

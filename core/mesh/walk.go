@@ -9,10 +9,11 @@ import (
 
 // Walk measures ways over a surface.
 type Walk struct {
-	t     *Topology
-	place []mgl64.Vec3 // by vertex
-	away  []float64    // by welded vertex; infinite between two walks
-	done  []bool
+	t       *Topology
+	place   []mgl64.Vec3 // by vertex
+	away    []float64    // by welded vertex; infinite between two walks
+	done    []bool
+	onFaces *Places // vertices that belong to faces; found when they are first asked for
 }
 
 // NewWalk readies a surface to be walked over. It serves one walk at a time.

@@ -1,10 +1,6 @@
 package skin
 
-import (
-	"sort"
-
-	"myriapod/core/mesh"
-)
+import "myriapod/core/mesh"
 
 // BySurface returns weights for one surface as those of another have them at the nearest place, and how far the farthest place lies off, in metres.
 func BySurface(to, from *mesh.Mesh, of *Weights) (w *Weights, farthest float64) {
@@ -20,7 +16,7 @@ func BySurface(to, from *mesh.Mesh, of *Weights) (w *Weights, farthest float64) 
 			}
 		}
 		p := to.Vertex(v)
-		spot, ok := walk.NearestOn(places, p)
+		spot, ok := walk.NearestOn(p)
 		if ok {
 			for k, corner := range walk.Corners(spot) {
 				add(corner, max(0, spot.Shares[k]))
@@ -118,26 +114,4 @@ func Joined(a, b []string) (all []string, at []int) {
 		at = append(at, i)
 	}
 	return all, at
-}
-
-// Used returns a table with only the joints that it uses, and their places before, rising.
-func (w *Weights) Used() (told *Weights, joints []int) {
-	used := map[int]bool{}
-	for k, value := range w.Values {
-		if value > 0 {
-			used[int(w.Joints[k])] = true
-		}
-	}
-	most := 0
-	for joint := range used {
-		joints = append(joints, joint)
-		most = max(most, joint)
-	}
-	sort.Ints(joints)
-	at := make([]int, most+1)
-	for i, joint := range joints {
-		at[joint] = i
-	}
-	told, _ = w.Retold(at)
-	return told, joints
 }

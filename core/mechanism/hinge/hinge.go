@@ -140,9 +140,6 @@ func build(site *mechanism.Site, around float64) error {
 	m.Controls = []string{id}
 	if around == 0 {
 		m.Parameters = m.Parameters.Clone()
-		if m.Parameters == nil {
-			m.Parameters = parameter.Set{}
-		}
 		if m.Parameters[forth].Number == 0 { // nobody said how far
 			m.Parameters[forth] = parameter.OfNumber(quarter * site.Size)
 		}

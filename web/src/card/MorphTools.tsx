@@ -155,11 +155,6 @@ export function MorphTools({ part }: { part: Part }) {
 function MorphEdits({ part, morph, onDone }: { part: Part; morph: string; onDone(): void }) {
   const size = useMyriapod((s) => s.size);
   const [name, setName] = useState(morph);
-  const mirrored = /_L$/.test(morph)
-    ? morph.replace(/_L$/, "_R")
-    : /_R$/.test(morph)
-      ? morph.replace(/_R$/, "_L")
-      : `${morph}_mirrored`;
   const others = (part.morphs ?? []).filter((m) => m.name !== morph);
   const done = async (change: Parameters<typeof edit>[0]) => {
     if (await edit(change)) onDone();
@@ -187,9 +182,9 @@ function MorphEdits({ part, morph, onDone }: { part: Part; morph: string; onDone
         type="button"
         className="action"
         title="The same on the other side, as a morph target of its own"
-        onClick={() => void done({ kind: "mirror-morph", part: part.id, morph, name: mirrored })}
+        onClick={() => void done({ kind: "mirror-morph", part: part.id, morph })}
       >
-        Mirror to {mirrored}
+        Mirror
       </button>
       <button
         type="button"

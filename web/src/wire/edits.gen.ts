@@ -56,7 +56,7 @@ export type Change =
   | { kind: "load-weights"; part: string; table: string }
   | { kind: "make-home"; homes: Array<{ control: string; values: number[] }>; built?: boolean }
   | { kind: "merge-parts"; parts: Array<string>; name: string }
-  | { kind: "mirror-morph"; part: string; morph: string; name: string }
+  | { kind: "mirror-morph"; part: string; morph: string; name?: string }
   | { kind: "mirror-response"; id: string; all?: boolean }
   | { kind: "mirror-weights"; part: string; from: string }
   | { kind: "mix-bindings"; part: string; share: number }
