@@ -3,7 +3,6 @@ package linkage
 
 import (
 	"errors"
-	"fmt"
 	"math"
 
 	"github.com/go-gl/mathgl/mgl64"
@@ -87,8 +86,26 @@ const alike = 1e-6
 // sharpest is how near to a straight line two bars may stand at rest, as the sine of their angle, for their bend to be told.
 const sharpest = 1e-5
 
-// ErrStraight tells of two bars that stand in one line at rest, so that there is no telling which way they bend.
-var ErrStraight = errors.New("two bars stand dead straight at rest, and there is no telling which way they bend; bend them a little")
+// What is wrong with bars.
+var (
+	// ErrStraight tells of two bars that stand in one line at rest, so that there is no telling which way they bend.
+	ErrStraight = errors.New("two bars stand dead straight at rest, and there is no telling which way they bend; bend them a little")
+	// ErrShort tells of a bar whose pins are in one place.
+	ErrShort = errors.New("a bar has no length: two of its pins are in one place; take them apart")
+	// ErrLoose tells of a bar that can move while the drive is held.
+	ErrLoose = errors.New("a bar is still loose while the drive is held")
+)
+
+// Fault is what is wrong with bodies of a linkage: one of the errors above.
+type Fault struct {
+	Err    error
+	Bodies []int
+}
+
+func (f *Fault) Error() string { return f.Err.Error() }
+
+// Unwrap gives the error.
+func (f *Fault) Unwrap() error { return f.Err }
 
 // New takes a linkage apart: a body that two known nodes hold; the driver; parallelograms; two circles; and what is left, together. The order is that of
 // what can be found from what is known, and branches are those of the rest pose. It is an error where nothing drives something, where a bar has no length, and where two bars stand in one line.
@@ -202,18 +219,21 @@ func (p *Plan) joinTwo(k *known) (bool, error) {
 		if k.nodes[node] {
 			continue
 		}
-		ends := []int{}
+		ends, pair := []int{}, []int{}
 		for _, body := range n.Bodies {
 			if end := p.knownNode(k, body); !k.bodies[body] && end >= 0 {
-				ends = append(ends, end)
+				ends, pair = append(ends, end), append(pair, body)
 			}
 		}
 		if len(ends) < 2 || ends[0] == ends[1] {
 			continue
 		}
 		s := step{act: circles, a: ends[0], b: ends[1], node: node, ra: p.apart(ends[0], node), rb: p.apart(ends[1], node)}
-		if s.ra < alike*p.size || s.rb < alike*p.size {
-			return false, fmt.Errorf("a bar has no length: two of its pins are in one place; take them apart")
+		switch {
+		case s.ra < alike*p.size:
+			return false, &Fault{ErrShort, pair[:1]}
+		case s.rb < alike*p.size:
+			return false, &Fault{ErrShort, pair[1:2]}
 		}
 		if third := p.corner(k, s); third >= 0 {
 			s.act, s.third = parallel, third
@@ -221,7 +241,7 @@ func (p *Plan) joinTwo(k *known) (bool, error) {
 			u, v := p.rest[s.a].Sub(p.rest[node]), p.rest[s.b].Sub(p.rest[node])
 			cross := u[0]*v[1] - u[1]*v[0]
 			if math.Abs(cross) < sharpest*s.ra*s.rb {
-				return false, ErrStraight
+				return false, &Fault{ErrStraight, pair[:2]}
 			}
 			s.side = math.Copysign(1, cross)
 		}

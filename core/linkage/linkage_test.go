@@ -209,9 +209,11 @@ func TestEasedDrivesStayWithinTheirTravel(t *testing.T) {
 func TestWhatIsNoLinkageIsRefused(t *testing.T) {
 	_, err := linkage.New(linkage.Linkage{Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(1, 0, 1, 2), node(2, 0, 2, 3), node(3, 0, 0, 3)}})
 	require.ErrorIs(t, err, linkage.ErrStraight)
+	var fault *linkage.Fault
+	require.True(t, errors.As(err, &fault))
+	assert.ElementsMatch(t, []int{2, 3}, fault.Bodies, "it is told which")
 	_, err = linkage.New(linkage.Linkage{Bodies: 5, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0, 1, 1, 2), node(1, 2, 2, 3), node(2, 2, 3, 4), node(2, 0, 0, 4)}})
-	var loose *linkage.LooseError
-	require.True(t, errors.As(err, &loose), "%v", err)
+	require.ErrorIs(t, err, linkage.ErrLoose)
 	_, err = linkage.New(linkage.Linkage{Bodies: 2, Driver: 1, Nodes: []linkage.Node{node(1, 1, 0, 1)}})
 	require.ErrorContains(t, err, "in one place")
 	_, err = linkage.New(linkage.Linkage{Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0, 1, 1, 2), node(0, 1, 2, 3), node(3, 0, 0, 3)}})

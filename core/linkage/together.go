@@ -8,17 +8,6 @@ import (
 	"gonum.org/v1/gonum/mat"
 )
 
-// ErrLoose tells of bars that nothing drives.
-var ErrLoose = errors.New("something is still loose")
-
-// LooseError tells which body is still loose with the drive held.
-type LooseError struct{ Body int }
-
-func (e *LooseError) Error() string { return ErrLoose.Error() }
-
-// Unwrap gives ErrLoose.
-func (e *LooseError) Unwrap() error { return ErrLoose }
-
 // system is bodies that are found together: of each its angle and its move, from pins that must hold.
 type system struct {
 	bodies []int
@@ -62,7 +51,7 @@ func (p *Plan) solveTogether(left []int, k known) error {
 	s := p.NewState()
 	rows, columns := 2*len(y.pins), y.unknowns()
 	if body := y.loose(p, s, rows, columns); body >= 0 {
-		return &LooseError{left[body]}
+		return &Fault{ErrLoose, left[body : body+1]}
 	}
 	return nil
 }

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -167,11 +168,36 @@ type assembly struct {
 	plan  *linkage.Plan
 }
 
-// looseError tells of a bar that nothing holds while the driver is held.
-type looseError struct{ bar, name, driver string }
+// faultError is what is wrong with bars, by their names.
+type faultError struct {
+	*linkage.Fault
+	bars []string // IDs
+	text string
+}
 
-func (e *looseError) Error() string {
-	return fmt.Sprintf("%s is still loose while %s is held: put a joint at its end where it is pinned to another bar, drive it otherwise, or leave it out", e.name, e.driver)
+func (e *faultError) Error() string { return e.text }
+
+// named tells what is wrong with a linkage by the names of its bars.
+func named(d *rig.Document, bars []string, driver string, err error) error {
+	var fault *linkage.Fault
+	if !errors.As(err, &fault) {
+		return err
+	}
+	e := &faultError{Fault: fault}
+	names := []string{}
+	for _, body := range fault.Bodies {
+		e.bars, names = append(e.bars, bars[body-1]), append(names, d.NameOf(bars[body-1]))
+	}
+	who := strings.Join(names, " and ")
+	switch {
+	case errors.Is(fault, linkage.ErrLoose):
+		e.text = fmt.Sprintf("%s is still loose while %s is held: put a joint at its end where it is pinned to another bar, drive it otherwise, or leave it out", who, driver)
+	case errors.Is(fault, linkage.ErrStraight):
+		e.text = fmt.Sprintf("%s stand dead straight at rest, and there is no telling which way they bend; bend them a little", who)
+	default:
+		e.text = fmt.Sprintf("%s has no length: two of its pins are in one place; take them apart", who)
+	}
+	return e
 }
 
 // flatten is where a place at rest lies in the plane: Z and X turn about Y as X and Y do about Z.
@@ -225,11 +251,7 @@ func assemble(d *rig.Document, bars []string, axis mgl64.Vec3) (*assembly, error
 	})
 	var err error
 	if a.plan, err = linkage.New(l); err != nil {
-		var loose *linkage.LooseError
-		if errors.As(err, &loose) {
-			return nil, &looseError{bars[loose.Body-1], d.NameOf(bars[loose.Body-1]), driver.Name}
-		}
-		return nil, err
+		return nil, named(d, bars, driver.Name, err)
 	}
 	return a, nil
 }

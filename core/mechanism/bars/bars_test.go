@@ -113,7 +113,7 @@ func TestWhatIsNoLinkageIsRefused(t *testing.T) {
 	lone.Roles = map[string][]string{"driver": {d.Joints[2].ID}, "bars": {d.Joints[1].ID, d.Joints[4].ID}}
 	rigtest.Refuse(t, d, lone, "hang")
 	line := fourBar(t, at, 0, [2]float64{1.75, 0.5})
-	rigtest.Refuse(t, line, build(line), "dead straight")
+	rigtest.Refuse(t, line, build(line), "crank_2 and rocker_1 stand dead straight")
 	few := build(d)
 	few.Roles = map[string][]string{"driver": {d.Joints[1].ID}, "bars": {d.Joints[2].ID}}
 	rigtest.Refuse(t, d, few, "in no closed loop")

@@ -7,6 +7,7 @@ import (
 	"github.com/go-gl/mathgl/mgl64"
 
 	"myriapod/core/geometry"
+	"myriapod/core/linkage"
 	"myriapod/core/rig"
 )
 
@@ -16,11 +17,11 @@ func propose(d *rig.Document, driver *rig.Joint, axis mgl64.Vec3) []string {
 	for {
 		bars := pinned(d, driver, axis, without)
 		_, err := assemble(d, append([]string{driver.ID}, bars...), axis)
-		var loose *looseError
-		if !errors.As(err, &loose) {
+		var fault *faultError
+		if !errors.As(err, &fault) || !errors.Is(fault, linkage.ErrLoose) {
 			return bars
 		}
-		without = append(without, loose.bar)
+		without = append(without, fault.bars...)
 	}
 }
 
