@@ -23,15 +23,19 @@ func weightsIn(t require.TestingT, memory edit.Memory, d *rig.Document) (*rig.Bi
 	return b, w
 }
 
-// TestWhatWasPaintedOutlivesANewBinding paints, lays another joint into the chain, and binds anew: what was painted stays to the vertex, the rest is as the method has it.
-func TestWhatWasPaintedOutlivesANewBinding(t *testing.T) {
-	d, c := sleeve(t)
-	memory := c.Surfaces.(edit.Memory)
-	part, joints := d.Parts[0].ID, []string{}
+// boundSleeve is a sleeve bound to its joints by heat.
+func boundSleeve(t require.TestingT) (d *rig.Document, c *edit.Context, memory edit.Memory, part string, joints []string) {
+	d, c = sleeve(t)
+	memory, part = c.Surfaces.(edit.Memory), d.Parts[0].ID
 	for _, j := range d.Joints {
 		joints = append(joints, j.ID)
 	}
-	d = take(t, c, memory, d, &edit.Bind{Parts: []string{part}, Joints: joints, Method: "heat"})
+	return take(t, c, memory, d, &edit.Bind{Parts: []string{part}, Joints: joints, Method: "heat"}), c, memory, part, joints
+}
+
+// TestWhatWasPaintedOutlivesANewBinding paints, lays another joint into the chain, and binds anew: what was painted stays to the vertex, the rest is as the method has it.
+func TestWhatWasPaintedOutlivesANewBinding(t *testing.T) {
+	d, c, memory, part, joints := boundSleeve(t)
 	_, plain := weightsIn(t, memory, d)
 	d = take(t, c, memory, d, &edit.PaintWeights{Part: part, Joint: joints[3], Brush: skin.Brush{Stroke: skin.More, Reach: 0.4, Strength: 0.8}, Dabs: []mesh.Spot{{Face: 600, Shares: [3]float64{1, 0, 0}}}})
 	_, painted := weightsIn(t, memory, d)
@@ -85,13 +89,7 @@ func TestWhatWasPaintedOutlivesANewBinding(t *testing.T) {
 }
 
 func TestWeightsGoThroughATableAndBack(t *testing.T) {
-	d, c := sleeve(t)
-	memory := c.Surfaces.(edit.Memory)
-	part, joints := d.Parts[0].ID, []string{}
-	for _, j := range d.Joints {
-		joints = append(joints, j.ID)
-	}
-	d = take(t, c, memory, d, &edit.Bind{Parts: []string{part}, Joints: joints, Method: "heat"})
+	d, c, memory, part, _ := boundSleeve(t)
 	binding, w := weightsIn(t, memory, d)
 	var table bytes.Buffer
 	require.NoError(t, edit.WeightsTable(c, d, part, &table))
@@ -121,13 +119,7 @@ func TestWeightsGoThroughATableAndBack(t *testing.T) {
 }
 
 func TestWeightsAreFilledLimitedAndCopied(t *testing.T) {
-	d, c := sleeve(t)
-	memory := c.Surfaces.(edit.Memory)
-	part, joints := d.Parts[0].ID, []string{}
-	for _, j := range d.Joints {
-		joints = append(joints, j.ID)
-	}
-	d = take(t, c, memory, d, &edit.Bind{Parts: []string{part}, Joints: joints, Method: "heat"})
+	d, c, memory, part, joints := boundSleeve(t)
 	filled := take(t, c, memory, d, &edit.FillWeights{Part: part, Joint: joints[0], Vertices: []int{5, 400}, Brush: skin.Brush{Stroke: skin.Towards, Strength: 1, Value: 0.25}})
 	_, w := weightsIn(t, memory, filled)
 	assert.InDelta(t, 0.25, w.Of(5, 0), 1e-6)

@@ -4,6 +4,7 @@ import { documentOf, setState, useMyriapod } from "../state/store";
 import type { Binding } from "../wire/rig.gen";
 import { NumberField } from "./NumberField";
 import { nameOf } from "./parts";
+import { ReachFields } from "./ReachFields";
 
 const STROKES = [
   { key: "more", title: "more" },
@@ -18,7 +19,6 @@ const STROKES = [
 export function BrushField({ binding }: { binding: Binding }) {
   const brush = useMyriapod((s) => s.brush);
   const joint = useMyriapod((s) => s.weighedJoint);
-  const size = useMyriapod((s) => s.size);
   const [locks, setLocks] = useState(false);
   if (!brush) return null;
   const joints = binding.joints.filter((id) => documentOf().joints.some((j) => j.id === id));
@@ -54,24 +54,7 @@ export function BrushField({ binding }: { binding: Binding }) {
           </button>
         ))}
       </div>
-      <NumberField
-        label="Reach"
-        unit="m"
-        min={0.002 * size}
-        max={size}
-        step={0.001 * size}
-        decimals={3}
-        value={brush.reach}
-        onKeep={(reach) => change({ reach })}
-      />
-      <NumberField
-        label="Strength"
-        min={0}
-        max={1}
-        step={0.005}
-        value={strength}
-        onKeep={(now) => change({ strength: now })}
-      />
+      <ReachFields reach={brush.reach} strength={strength} onChange={change} />
       {(stroke === "towards" || stroke === "multiply") && (
         <NumberField
           label="Value"

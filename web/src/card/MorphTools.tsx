@@ -8,6 +8,7 @@ import { isDriven } from "../work/values";
 import { Drivers } from "./Drivers";
 import { NumberField } from "./NumberField";
 import { Section } from "./parts";
+import { ReachFields } from "./ReachFields";
 
 const ACTS = [
   { key: "move", title: "move", help: "What it holds goes with the pointer." },
@@ -230,7 +231,6 @@ function MorphEdits({ part, morph, onDone }: { part: Part; morph: string; onDone
 
 /** HandField is what the hand does, and how far it reaches. */
 function HandField({ hand }: { hand: Hand }) {
-  const size = useMyriapod((s) => s.size);
   const change = (now: Partial<Hand>) => setState({ hand: { ...hand, ...now } });
   return (
     <div className="flex flex-col gap-1 mt-1 mb-1.5" data-hand={hand.act}>
@@ -248,26 +248,11 @@ function HandField({ hand }: { hand: Hand }) {
           </button>
         ))}
       </div>
-      <NumberField
-        label="Reach"
-        unit="m"
-        min={0.002 * size}
-        max={size}
-        step={0.001 * size}
-        decimals={3}
-        value={hand.reach}
-        onKeep={(reach) => change({ reach })}
+      <ReachFields
+        reach={hand.reach}
+        strength={again.includes(hand.act) ? hand.strength : undefined}
+        onChange={change}
       />
-      {again.includes(hand.act) && (
-        <NumberField
-          label="Strength"
-          min={0}
-          max={1}
-          step={0.005}
-          value={hand.strength}
-          onKeep={(strength) => change({ strength })}
-        />
-      )}
       <label className="flex gap-2">
         <input
           type="checkbox"

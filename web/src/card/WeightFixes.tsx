@@ -13,6 +13,19 @@ const ODD = [
   { key: "many", title: "go with more than 3 joints" },
 ] as const;
 
+const SIDES = [
+  {
+    from: "L",
+    title: "Left to right",
+    help: "The right side takes the weights of the left, for the joints of its own side",
+  },
+  {
+    from: "R",
+    title: "Right to left",
+    help: "The left side takes the weights of the right, for the joints of its own side",
+  },
+] as const;
+
 /** WeightFixes tidies the weights of a part: sides, small ones, how many, odd ones, copies, and tables. */
 export function WeightFixes({ part }: { part: Part }) {
   const d = documentOf();
@@ -30,22 +43,17 @@ export function WeightFixes({ part }: { part: Part }) {
   };
   return (
     <div className="flex flex-wrap gap-1.5 mt-1.5">
-      <button
-        type="button"
-        className="action"
-        title="The right side takes the weights of the left, for the joints of its own side"
-        onClick={() => void edit({ kind: "mirror-weights", part: part.id, from: "L" })}
-      >
-        Left to right
-      </button>
-      <button
-        type="button"
-        className="action"
-        title="The left side takes the weights of the right, for the joints of its own side"
-        onClick={() => void edit({ kind: "mirror-weights", part: part.id, from: "R" })}
-      >
-        Right to left
-      </button>
+      {SIDES.map(({ from, title, help }) => (
+        <button
+          key={from}
+          type="button"
+          className="action"
+          title={help}
+          onClick={() => void edit({ kind: "mirror-weights", part: part.id, from })}
+        >
+          {title}
+        </button>
+      ))}
       <button
         type="button"
         className="action"
