@@ -20,7 +20,7 @@ func BenchmarkFrame(b *testing.B) {
 	require.NoError(b, err)
 	seen, err := repeat.Expand(steps[len(steps)-1].Next)
 	require.NoError(b, err)
-	planned, err := plan.BuildExpanded(seen, kinds.All(), nil)
+	planned, err := plan.BuildExpanded(seen, kinds.All(), nil, nil)
 	require.NoError(b, err)
 	s := stage{kinds: kinds.All(), kept: seen, evaluator: evaluate.New(planned)}
 	s.evaluator.Evaluate()

@@ -48,7 +48,7 @@ func (s *Shelf) Course(ctx context.Context, id string, e edit.Edit, of rig.Addre
 		planned = result.Plan
 	}
 	if planned == nil { // it was opened, and not changed since
-		if planned, err = plan.BuildExpanded(now.expanded, s.Kinds, nil); err != nil {
+		if planned, err = plan.BuildExpanded(now.expanded, s.Kinds, s.Store, nil); err != nil {
 			return evaluate.Course{}, &Refusal{Title: "Plot a number", Reason: err}
 		}
 	}

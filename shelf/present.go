@@ -79,7 +79,7 @@ func (s *Shelf) Plan(state State) (*plan.Plan, error) {
 	if known && now.plan != nil {
 		return now.plan, nil
 	}
-	planned, err := plan.BuildExpanded(state.Expanded, s.Kinds, nil)
+	planned, err := plan.BuildExpanded(state.Expanded, s.Kinds, s.Store, nil)
 	if err == nil && known {
 		now.plan = planned
 		s.presents.put(state.ID, now)

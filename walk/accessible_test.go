@@ -32,7 +32,7 @@ func (p *page) accessible(view string) {
 }
 
 func evaluatorOf(t *testing.T, steps []demo.Made) *coreevaluate.Evaluator {
-	planned, err := plan.Build(steps[len(steps)-1].Next, kinds.All())
+	planned, err := plan.Build(steps[len(steps)-1].Next, kinds.All(), nil)
 	require.NoError(t, err)
 	return coreevaluate.New(planned)
 }

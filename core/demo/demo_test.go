@@ -36,7 +36,7 @@ func TestQuillwickIsWholeAndStandsStillWhenBuilt(t *testing.T) {
 	assert.GreaterOrEqual(t, document.Parts[0].Vertices, 5000)
 	t.Logf("quillwick: %d vertices in %d parts", total, len(document.Parts))
 
-	planned, err := plan.Build(document, kinds.All())
+	planned, err := plan.Build(document, kinds.All(), nil)
 	require.NoError(t, err)
 	evaluator := evaluate.New(planned)
 	body, err := evaluate.NewBody(evaluator, Memory(steps))
@@ -251,7 +251,7 @@ func BenchmarkTallow(b *testing.B) {
 	b.Run("plan", func(b *testing.B) {
 		document := e.Plan.Document
 		for b.Loop() {
-			_, err := plan.BuildExpanded(repeat.Plain(document), kinds.All(), nil)
+			_, err := plan.BuildExpanded(repeat.Plain(document), kinds.All(), nil, nil)
 			require.NoError(b, err)
 		}
 	})

@@ -159,11 +159,11 @@ func refit(c *Context, before, after *rig.Document, id string) error {
 }
 
 func bothEvaluators(c *Context, before, after *rig.Document) (was, now *evaluate.Evaluator, err error) {
-	first, err := plan.BuildExpanded(repeat.Plain(before), c.Kinds, nil)
+	first, err := plan.BuildExpanded(repeat.Plain(before), c.Kinds, c.surfaces(), nil)
 	if err != nil {
 		return nil, nil, err
 	}
-	second, err := plan.BuildExpanded(repeat.Plain(after), c.Kinds, nil)
+	second, err := plan.BuildExpanded(repeat.Plain(after), c.Kinds, c.surfaces(), nil)
 	if err != nil {
 		return nil, nil, err
 	}

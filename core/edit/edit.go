@@ -105,7 +105,7 @@ func ApplyTo(c *Context, seen *repeat.Expansion, e Edit) (Result, error) {
 	if err := checkLocks(seen, result.Expanded, e); err != nil {
 		return Result{}, err
 	}
-	if result.Plan, err = plan.BuildExpanded(result.Expanded, c.Kinds, c.Before); err != nil {
+	if result.Plan, err = plan.BuildExpanded(result.Expanded, c.Kinds, c.surfaces(), c.Before); err != nil {
 		return Result{}, err
 	}
 	plain, _ := plainly(e)

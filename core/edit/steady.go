@@ -48,7 +48,7 @@ func turns(d *rig.Document) bool {
 
 // turnedBy returns how far all turns have come by a moment.
 func turnedBy(c *Context, d *rig.Document, clip string, seconds float64) (map[mechanism.Turn]float64, error) {
-	planned, err := plan.Build(d, c.Kinds)
+	planned, err := plan.Build(d, c.Kinds, c.surfaces())
 	if err != nil {
 		return nil, err
 	}

@@ -32,7 +32,7 @@ type Body struct {
 
 // Open plans a document and returns an evaluator for it and its body, ready to be deformed.
 func Open(document *rig.Document, kinds mechanism.Registry, surfaces Surfaces) (*Evaluator, *Body, error) {
-	planned, err := plan.Build(document, kinds)
+	planned, err := plan.Build(document, kinds, surfaces)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -148,7 +148,7 @@ func TestLoopsAreRefusedButThroughMemory(t *testing.T) {
 	}
 	require.ErrorContains(t, err, "in a loop")
 	d = change(t, d, &edit.AddDriver{Driver: driver.LagKind, Drives: b, Parameters: parameter.Set{driver.Seconds: number(0.5)}}, link(c, a))
-	p, err := plan.Build(d, kinds.All())
+	p, err := plan.Build(d, kinds.All(), nil)
 	require.NoError(t, err)
 	require.Len(t, p.Lates, 1, "and marked")
 }

@@ -156,7 +156,7 @@ func TestValuesThatCannotBeAreRefused(t *testing.T) {
 func TestPlanningIsDeterministic(t *testing.T) {
 	d := creature(t)
 	subjects := func() (list []string) {
-		p, err := plan.Build(d, kinds.All())
+		p, err := plan.Build(d, kinds.All(), nil)
 		require.NoError(t, err)
 		for _, task := range p.Tasks {
 			list = append(list, task.Subject)
@@ -179,7 +179,7 @@ func TestSwitchedOffMechanismsLeaveTheRestPose(t *testing.T) {
 		assert.InDelta(t, 0, e.Frame.Joints[i].Position.Sub(joint.Position).Len(), 1e-12)
 	}
 	d.Mechanisms[0].Kind = "unknown"
-	_, err := plan.Build(d, kinds.All())
+	_, err := plan.Build(d, kinds.All(), nil)
 	require.ErrorContains(t, err, `there is no mechanism of the kind "unknown"`)
 }
 

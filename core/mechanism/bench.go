@@ -13,6 +13,7 @@ type Bench struct {
 	Document  *rig.Document
 	Mechanism rig.Mechanism // the one being prepared
 	Settings  parameter.Set // its parameters, complete
+	Surfaces  Surfaces      // nil where none are at hand
 
 	Layout Layout // of the values
 	Driven []bool // by slot: something drives it

@@ -49,28 +49,28 @@ type Plan struct {
 }
 
 // Build plans a document with the kinds given. Errors are in words for the rigger: an unknown kind, a parameter out of range,
-// a joint that two mechanisms move, or a loop of things that wait for each other.
-func Build(document *rig.Document, kinds mechanism.Registry) (*Plan, error) {
+// a joint that two mechanisms move, or a loop of things that wait for each other. What is measured on the body needs its surfaces; nil where none are at hand.
+func Build(document *rig.Document, kinds mechanism.Registry, surfaces mechanism.Surfaces) (*Plan, error) {
 	expansion, err := repeat.Expand(document)
 	if err != nil {
 		return nil, err
 	}
-	return BuildExpanded(expansion, kinds, nil)
+	return BuildExpanded(expansion, kinds, surfaces, nil)
 }
 
 // BuildExpanded plans a document whose repeats are expanded already. What before, a plan of it before an edit, prepared of the same things is taken over; nil
 // for nothing.
-func BuildExpanded(expansion *repeat.Expansion, kinds mechanism.Registry, before *Plan) (*Plan, error) {
+func BuildExpanded(expansion *repeat.Expansion, kinds mechanism.Registry, surfaces mechanism.Surfaces, before *Plan) (*Plan, error) {
 	layout, err := mechanism.NewLayout(expansion.Document, kinds)
 	if err != nil {
 		return nil, err
 	}
-	if p, loop, err := build(expansion, kinds, layout, nil, true, before); err == nil && loop == nil {
+	if p, loop, err := build(expansion, kinds, surfaces, layout, nil, true, before); err == nil && loop == nil {
 		return p, nil
 	}
 	var late []mechanism.Late
 	for { // what is worked out together may wait for itself where each alone would not
-		p, loop, err := build(expansion, kinds, layout, late, false, before)
+		p, loop, err := build(expansion, kinds, surfaces, layout, late, false, before)
 		if err != nil || loop == nil {
 			return p, err
 		}
@@ -83,9 +83,10 @@ func BuildExpanded(expansion *repeat.Expansion, kinds mechanism.Registry, before
 }
 
 // build plans a document in which some values are read a step late, and, with together, those that are driven alike are made in one go. A loop that is left comes back by itself.
-func build(expansion *repeat.Expansion, kinds mechanism.Registry, layout mechanism.Layout, late []mechanism.Late, together bool, before *Plan) (*Plan, *loop, error) {
+func build(expansion *repeat.Expansion, kinds mechanism.Registry, surfaces mechanism.Surfaces, layout mechanism.Layout, late []mechanism.Late, together bool, before *Plan) (*Plan, *loop, error) {
 	document := expansion.Document
 	bench := mechanism.NewBench(document, layout)
+	bench.Surfaces = surfaces
 	if before != nil {
 		bench.TakeOver(before.prepared)
 	}

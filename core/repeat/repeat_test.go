@@ -118,7 +118,7 @@ func TestMirroredControlsAnswerEqualValuesWithMirroredMotion(t *testing.T) {
 		result, err = edit.Apply(&edit.Context{Kinds: kinds.All(), Surfaces: edit.Memory{}}, d, &edit.AddRepeat{Rule: rig.Mirror, Sources: []string{joints[0]}})
 		require.NoError(t, err)
 		d = result.Document
-		planned, err := plan.Build(d, kinds.All())
+		planned, err := plan.Build(d, kinds.All(), nil)
 		require.NoError(t, err)
 		e := evaluate.New(planned)
 		value := rapid.Float64Range(-0.4, 0.4)

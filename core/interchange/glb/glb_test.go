@@ -42,7 +42,7 @@ func quillwick(t testing.TB, change edit.Edit) *glb.Job {
 		require.NoError(t, err)
 		document = result.Document
 	}
-	planned, err := plan.Build(document, kinds.All())
+	planned, err := plan.Build(document, kinds.All(), nil)
 	require.NoError(t, err)
 	e := evaluate.New(planned)
 	body, err := evaluate.NewBody(e, demo.Memory(steps))

@@ -42,7 +42,7 @@ func read(data []byte, registry kinds.Registry) (*rig.Document, edit.Memory, err
 			return nil, nil, err
 		}
 	}
-	if _, err := plan.Build(r.document, registry); err != nil {
+	if _, err := plan.Build(r.document, registry, r.memory); err != nil {
 		return nil, nil, err
 	}
 	return r.document, r.memory, nil

@@ -29,7 +29,7 @@ func TestTheExampleWrittenByHandLoadsAndStandsStill(t *testing.T) {
 	document, memory, err := rigfile.Read([]byte(example(t)), kinds.All())
 	require.NoError(t, err)
 	assert.Len(t, document.Mechanisms[0].Controls, 3, "controls are built when the file gives options")
-	planned, err := plan.Build(document, kinds.All())
+	planned, err := plan.Build(document, kinds.All(), nil)
 	require.NoError(t, err)
 	e := evaluate.New(planned)
 	body, err := evaluate.NewBody(e, memory)

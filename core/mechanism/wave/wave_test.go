@@ -44,7 +44,7 @@ func eel(t require.TestingT, parameters parameter.Set) *rig.Document {
 }
 
 func at(t require.TestingT, d *rig.Document, seconds float64) *evaluate.Evaluator {
-	planned, err := plan.Build(d, kinds.All())
+	planned, err := plan.Build(d, kinds.All(), nil)
 	require.NoError(t, err)
 	e := evaluate.New(planned)
 	e.SetTime(seconds)
