@@ -16,15 +16,15 @@ import (
 // layers lists the packages of the core from the ground up. A package may import those in its own layer's row or lower, never higher.
 var layers = [][]string{
 	{"geometry", "parameter", "textsize", "formula"},
-	{"curve", "mesh", "skin", "morph", "linkage"},
+	{"curve", "mesh", "skin", "morph", "linkage", "terrain"},
 	{"rig"},
 	{"repeat", "motion", "pick", "survey"},
 	{"mechanism"},
 	{"driver", "measure"},
 	{"mechanism/along"},
 	{"mechanism/splinechain", "mechanism/ribbonchain", "mechanism/fkchain"},
-	{"mechanism/wave", "mechanism/fkover", "mechanism/limb", "mechanism/aim", "mechanism/follow", "mechanism/squashbox", "mechanism/hinge", "mechanism/bars", "mechanism/ram"},
-	{"mechanism/foot", "mechanism/step"},
+	{"mechanism/wave", "mechanism/fkover", "mechanism/limb", "mechanism/aim", "mechanism/follow", "mechanism/squashbox", "mechanism/hinge", "mechanism/bars", "mechanism/ram", "mechanism/ground"},
+	{"mechanism/foot", "mechanism/step", "mechanism/settle"},
 	{"mechanism/kinds"},
 	{"mechanism/kindtest"},
 	{"plan"},

@@ -5,12 +5,14 @@ import (
 
 	"myriapod/core/edit"
 	"myriapod/core/mechanism/foot"
+	"myriapod/core/mechanism/ground"
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/splinechain"
 	"myriapod/core/mechanism/step"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
 	"myriapod/core/skin"
+	"myriapod/core/terrain"
 )
 
 // tallowRigged builds one leg, and so all forty-four, a trunk and a feeler, and binds them.
@@ -31,12 +33,16 @@ func tallowRigged() []func(*rig.Document) edit.Edit {
 		func(d *rig.Document) edit.Edit {
 			return &edit.AddMechanism{Mechanism: foot.Name, Name: "foot_L01", Host: named(d, "stride_L01")}
 		},
+		func(*rig.Document) edit.Edit {
+			return &edit.AddMechanism{Mechanism: ground.Name, Name: "ground", Parameters: parameter.Set{
+				"shape": parameter.OfChoice(string(terrain.Slope)), "rise": parameter.OfNumber(tallowRamp), "run": parameter.OfNumber(1.6), "begin": parameter.OfNumber(3.4),
+			}}
+		},
 		func(d *rig.Document) edit.Edit {
 			return &edit.AddMechanism{
 				Mechanism: step.Name, Name: "step_L01", Host: named(d, "stride_L01"),
 				Parameters: parameter.Set{
 					"stride": parameter.OfNumber(0.42), "lift": parameter.OfNumber(0.1), "duty": parameter.OfNumber(0.68), "wave": parameter.OfNumber(1.6), "sides": parameter.OfNumber(0.5),
-					"ground": parameter.OfChoice("slope"), "rise": parameter.OfNumber(tallowRamp), "run": parameter.OfNumber(1.6), "begin": parameter.OfNumber(3.4),
 				},
 			}
 		},

@@ -209,6 +209,14 @@ func newSite(c *Context, d *rig.Document, built *rig.Mechanism, options paramete
 		}
 		return around
 	}
+	site.Surface = func(part string) (*mesh.Mesh, error) {
+		i := slices.IndexFunc(d.Parts, func(p rig.Part) bool { return p.ID == part })
+		if i < 0 {
+			return nil, missing("part", part)
+		}
+		return surfaces[i], nil
+	}
+	site.Say = c.tell
 	if !c.trial {
 		measureParts(site, d, surfaces)
 	}

@@ -3,6 +3,8 @@ package mechanism
 import (
 	"fmt"
 
+	"github.com/go-gl/mathgl/mgl64"
+
 	"myriapod/core/geometry"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
@@ -32,6 +34,8 @@ type Bench struct {
 	Instances  []Instances          // parts drawn many times
 	Stages     []Stage              // what is done to surfaces
 	Homes      map[int][]HomeWriter // by control: what takes its home elsewhere
+	Carriers   map[int][]HomeWriter // by control: what takes it along with its own motion
+	Footfalls  []mgl64.Vec3         // where what a body settles on stands at rest
 	Counts     map[int]Counted      // by control: how much of its own motion counts, where that is not all of it
 
 	joints, controls map[string]int
@@ -50,7 +54,7 @@ type Bench struct {
 // NewBench returns an empty bench for a document that is laid out.
 func NewBench(document *rig.Document, layout Layout) *Bench {
 	b := &Bench{
-		Document: document, Layout: layout, Driven: make([]bool, len(layout.Values)), Counts: map[int]Counted{}, Homes: map[int][]HomeWriter{}, Prepared: map[any]any{},
+		Document: document, Layout: layout, Driven: make([]bool, len(layout.Values)), Counts: map[int]Counted{}, Homes: map[int][]HomeWriter{}, Carriers: map[int][]HomeWriter{}, Prepared: map[any]any{},
 		joints: map[string]int{}, controls: map[string]int{}, hosted: map[string]int{}, goals: map[string]int{}, written: map[int]bool{}, keyed: map[int]bool{},
 	}
 	for i, j := range document.Joints {

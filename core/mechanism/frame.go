@@ -32,6 +32,7 @@ type Frame struct {
 	Poses     []Pose       // by joint: how a clip moves it, where it moves joints
 	Scales    []mgl64.Vec3 // own scale of each joint, in its local axes; never inherited
 	Curves    []*Curve
+	Footfalls []Footfall   // what a body settles on
 	Goals     []Goal       // where limbs are to reach, as controls have it and others shape it
 	Instances [][]Instance // by set: where a part is drawn beside itself
 	Findings  []bool       // by the index that Bench.Finding gave
@@ -87,6 +88,7 @@ const (
 	Clock                           // the time; only read
 	PoseOf                          // how a clip moves a joint; only read
 	Ahead                           // where the body was and will be (Frame.Journey), or from 1 on what is measured along the clip (Frame.Ways); only read
+	FootfallOf                      // what a body settles on
 	TotalOf                         // what comes together by a rate along the clip (Frame.Totals); only read
 )
 

@@ -12,10 +12,17 @@ type HomeWriter struct {
 	Place  func(f *Frame, home geometry.Transform) geometry.Transform
 	Reads  []Resource
 	Raises []int
+	// Complete is called when all mechanisms are prepared, and returns what the writer reads of them beside Reads; nil for nothing.
+	Complete func(b *Bench) []Resource
 }
 
 // CarryHome has a writer work on a control's home.
 func (b *Bench) CarryHome(control int, w HomeWriter) { b.Homes[control] = append(b.Homes[control], w) }
+
+// Carry has a writer take a control along, its own motion included. What it does must not hang on that motion, so that hands can bring the control to a place.
+func (b *Bench) Carry(control int, w HomeWriter) {
+	b.Carriers[control] = append(b.Carriers[control], w)
+}
 
 // Below is how a joint stands below the present mechanism: as those before it have it, or where nothing moves it.
 type Below struct {

@@ -25,6 +25,10 @@ type Site struct {
 	Sole func(at geometry.Transform, reach float64) []mgl64.Vec3
 	// Box returns the box around parts at rest, empty for none.
 	Box func(parts []string) mesh.Bounds
+	// Surface returns the surface of a part at rest.
+	Surface func(part string) (*mesh.Mesh, error)
+	// Say tells the rigger what building found, in words with values.
+	Say func(format string, values ...any)
 	// Axis returns what the part that goes with a joint turns about there: a place on the axis and its direction; nil, or not ok, where nothing tells.
 	Axis func(joint string) (origin, way mgl64.Vec3, ok bool)
 	// Extent returns from where to where the parts that go with a joint reach along a line, from a place on it in a direction; nil, or not ok, where no part does.

@@ -59,6 +59,7 @@ type handle struct {
 	global  bool                   // it is the global control, or there is none
 	opposed int                    // finding, of a control with several spaces
 	writers []mechanism.HomeWriter // what takes its home elsewhere
+	along   []mechanism.HomeWriter // what takes it along with its own motion
 }
 
 func controlTask(bench *mechanism.Bench, i int, control rig.Control, global int) mechanism.Task {
@@ -84,9 +85,12 @@ func controlTask(bench *mechanism.Bench, i int, control rig.Control, global int)
 		h.opposed = bench.FindingOf(control.ID, fmt.Sprintf("The spaces of %s stand half a turn apart; between them it may change the way it turns.", control.Name))
 		task.Raises = []int{h.opposed}
 	}
-	for _, w := range bench.Homes[i] {
-		h.writers = append(h.writers, w)
+	h.writers, h.along = bench.Homes[i], bench.Carriers[i]
+	for _, w := range slices.Concat(h.writers, h.along) {
 		task.Reads, task.Raises = append(task.Reads, w.Reads...), append(task.Raises, w.Raises...)
+		if w.Complete != nil {
+			task.Reads = append(task.Reads, w.Complete(bench)...)
+		}
 	}
 	if counts, ok := bench.Counts[i]; ok {
 		h.counts = counts.Number
@@ -112,7 +116,11 @@ func (h *handle) place(f *mechanism.Frame) {
 	if len(h.holds) == 1 && !h.holds[0].hung && !h.global {
 		offset.Position = offset.Position.Mul(1 / f.Size) // metres of the world, whatever size everything else has
 	}
-	f.Controls[h.index] = home.Then(offset)
+	at := home.Then(offset)
+	for i := range h.along {
+		at = h.along[i].Place(f, at)
+	}
+	f.Controls[h.index] = at
 }
 
 func (h *handle) homeIn(f *mechanism.Frame, space int) geometry.Transform {

@@ -42,6 +42,7 @@ type Plan struct {
 	ControlIndex map[string]int
 
 	goals    int             // how many a frame has
+	falls    int             // how many footfalls it has
 	memory   int             // numbers that steppers remember
 	values   map[int]*driven // by slot: those that drivers make
 	prepared map[any]any     // what kinds made of what did not change since the plan before
@@ -121,7 +122,7 @@ func build(expansion *repeat.Expansion, kinds mechanism.Registry, surfaces mecha
 	p := &Plan{
 		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
 		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
-		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Totals: bench.Totals, Instances: bench.Instances, Stages: bench.Stages, goals: bench.Goals, memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared, values: values,
+		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Totals: bench.Totals, Instances: bench.Instances, Stages: bench.Stages, goals: bench.Goals, falls: len(bench.Footfalls), memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared, values: values,
 	}
 	p.link()
 	if err := p.checkAhead(); err != nil {
@@ -182,6 +183,7 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 		Scales:    make([]mgl64.Vec3, len(p.Document.Joints)),
 		Curves:    make([]*mechanism.Curve, len(p.Curves)),
 		Goals:     make([]mechanism.Goal, p.goals),
+		Footfalls: make([]mechanism.Footfall, p.falls),
 		Findings:  make([]bool, len(p.Findings)),
 		Poses:     make([]mechanism.Pose, len(p.Document.Joints)),
 	}

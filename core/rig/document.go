@@ -15,7 +15,7 @@ import (
 // Format and Version open every document; a reader refuses what it does not know.
 const (
 	Format  = "myriapod-rig"
-	Version = 2
+	Version = 3
 )
 
 // Document is one specimen's rig. Lists are in the order the rigger made; no meaning hangs on it but that a mechanism later in

@@ -72,6 +72,15 @@ func (d *Document) ChildrenOf(id string) []string {
 	return children
 }
 
+// Under returns a joint and all that hang on it, each after its parent.
+func (d *Document) Under(id string) []string {
+	under := []string{id}
+	for i := 0; i < len(under) && i < len(d.Joints); i++ {
+		under = append(under, d.ChildrenOf(under[i])...)
+	}
+	return under
+}
+
 // LengthOf returns the length of the bones from each joint listed to the next.
 func (d *Document) LengthOf(joints []string) (length float64) {
 	for i := 1; i < len(joints); i++ {

@@ -39,7 +39,7 @@ func TestAWholeDocumentIsValid(t *testing.T) { require.NoError(t, whole().Valida
 func TestWhatIsWrongIsToldWithItsPlace(t *testing.T) {
 	for want, spoil := range map[string]func(*rig.Document){
 		`format: this is "x"`:                           func(d *rig.Document) { d.Format = "x" },
-		"version: 3 is not known":                       func(d *rig.Document) { d.Version = 3 },
+		"version: 4 is not known":                       func(d *rig.Document) { d.Version = 4 },
 		"fps: lies between 1 and 1000":                  func(d *rig.Document) { d.FPS = math.NaN() },
 		"name: a name is missing":                       func(d *rig.Document) { d.Name = "" },
 		"joints[1].id: is missing":                      func(d *rig.Document) { d.Joints[1].ID = "" },

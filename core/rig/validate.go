@@ -16,7 +16,7 @@ func (d *Document) Validate() error {
 		return fmt.Errorf("format: this is %q, not %q", d.Format, Format)
 	}
 	if d.Version != Version {
-		return fmt.Errorf("version: %d is not known; this program reads versions 1 and %d", d.Version, Version)
+		return fmt.Errorf("version: %d is not known; this program reads versions 1 to %d", d.Version, Version)
 	}
 	if !geometry.Finite(d.FPS) || d.FPS < 1 || d.FPS > 1000 {
 		return fmt.Errorf("fps: lies between 1 and 1000, not at %g", d.FPS)

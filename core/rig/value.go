@@ -129,31 +129,6 @@ func (d *Document) NamesOfValue(a Address) (of, key string) {
 	return d.NameOf(a.Of), a.Key
 }
 
-// Modernise brings a document of an older version to the present one. What it means stays the same.
-func (d *Document) Modernise() {
-	if d.Repeats == nil { // kept before there were any
-		d.Repeats = []Repeat{}
-	}
-	if d.Drivers == nil {
-		d.Drivers = []Driver{}
-	}
-	if d.Measures == nil {
-		d.Measures = []Measure{}
-	}
-	if d.Groups == nil {
-		d.Groups = []Group{}
-	}
-	if d.Version != 1 {
-		return
-	}
-	d.Version = Version
-	for i := range d.Mechanisms {
-		m := &d.Mechanisms[i]
-		d.Drivers = append(d.Drivers, m.Links()...)
-		m.Dials = nil
-	}
-}
-
 // checkDrivers checks drivers by themselves; whether what they name is there, and what their kinds take, is for planning.
 func (d *Document) checkDrivers() error {
 	for i, driver := range d.Drivers {

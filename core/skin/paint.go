@@ -163,6 +163,16 @@ func (w *Weights) Of(vertex, joint int) (sum float64) {
 	return sum
 }
 
+// Sum returns how much of a vertex goes with any of the joints that are marked.
+func (w *Weights) Sum(vertex int, marked []bool) (sum float64) {
+	for k := Influences * vertex; k < Influences*(vertex+1); k++ {
+		if joint := int(w.Joints[k]); joint < len(marked) && marked[joint] {
+			sum += float64(w.Values[k])
+		}
+	}
+	return sum
+}
+
 // set has a vertex go with a joint by so much, and with the others by the rest. It tells whether anything changed.
 func (p *Painter) set(w *Weights, vertex, joint int, wanted float64) bool {
 	at := Influences * vertex

@@ -253,6 +253,7 @@ func decode(data []byte) (*file, error) {
 	if err := json.Unmarshal(data, f); err != nil {
 		return nil, explain(data, err)
 	}
+	f.modernise()
 	return f, f.checkWork()
 }
 

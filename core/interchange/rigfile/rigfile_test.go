@@ -134,7 +134,7 @@ func TestMechanismsWithoutControlsAreBuilt(t *testing.T) {
 func TestBadFilesAreRefusedWithThePlace(t *testing.T) {
 	good := example(t)
 	for want, change := range map[string][2]string{
-		"version: 7 is not known; this program reads versions 1 to 2":        {`"version": 2`, `"version": 7`},
+		"version: 7 is not known; this program reads versions 1 to 3":        {`"version": 2`, `"version": 7`},
 		"version: none is not known":                                         {`"version": 2,`, ``},
 		`format: a rig file says "myriapod-rig"`:                             {`"myriapod-rig"`, `"other"`},
 		"joints[1].colour: there is no such field":                           {`"name": "stem_2",`, `"name": "stem_2", "colour": 3,`},

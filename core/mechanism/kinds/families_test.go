@@ -17,10 +17,12 @@ import (
 	"myriapod/core/mechanism/fkchain"
 	"myriapod/core/mechanism/follow"
 	"myriapod/core/mechanism/foot"
+	"myriapod/core/mechanism/ground"
 	"myriapod/core/mechanism/hinge"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/ram"
+	"myriapod/core/mechanism/settle"
 	"myriapod/core/mechanism/step"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
@@ -205,9 +207,12 @@ func gait(t require.TestingT, random *rand.Rand, _ func(*rand.Rand, int) []mgl64
 	d, _ = apply(t, d, &edit.AddMechanism{Mechanism: limb.Name, Name: "reach_L1", Joints: []string{first, d.Joints[6].ID}})
 	number := func(bones float64) parameter.Value { return parameter.OfNumber(bones * s.bone) }
 	d, _ = apply(t, d, &edit.AddMechanism{Mechanism: step.Name, Name: "step_L1", Host: d.Mechanisms[0].ID, Parameters: parameter.Set{
-		"stride": number(1.5), "lift": number(0.4), "wave": number(5), "ground": parameter.OfChoice([]string{"flat", "slope", "steps"}[random.IntN(3)]),
-		"rise": number(0.3), "run": number(2), "begin": number(1),
+		"stride": number(1.5), "lift": number(0.4), "wave": number(5),
 	}})
+	d, _ = apply(t, d, &edit.AddMechanism{Mechanism: ground.Name, Name: "ground", Parameters: parameter.Set{
+		"shape": parameter.OfChoice([]string{"flat", "slope", "steps"}[random.IntN(3)]), "rise": number(0.3), "run": number(2), "begin": number(1), "heading": parameter.OfNumber(20),
+	}})
+	d, _ = apply(t, d, &edit.AddMechanism{Mechanism: settle.Name, Name: "settle", Parameters: parameter.Set{"roll": parameter.OfNumber(1)}})
 	d, _ = apply(t, d, &edit.AddClip{Name: "walk", End: 240})
 	root := d.ControlNamed(rig.RootName).ID
 	set := &edit.SetKeys{Clip: d.Clips[0].ID}

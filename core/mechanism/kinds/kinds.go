@@ -11,10 +11,12 @@ import (
 	"myriapod/core/mechanism/fkover"
 	"myriapod/core/mechanism/follow"
 	"myriapod/core/mechanism/foot"
+	"myriapod/core/mechanism/ground"
 	"myriapod/core/mechanism/hinge"
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/ram"
 	"myriapod/core/mechanism/ribbonchain"
+	"myriapod/core/mechanism/settle"
 	"myriapod/core/mechanism/splinechain"
 	"myriapod/core/mechanism/squashbox"
 	"myriapod/core/mechanism/step"
@@ -33,6 +35,8 @@ var all = mechanism.NewRegistry([]mechanism.Kind{
 	limb.Kind{},
 	foot.Kind{},
 	step.Kind{},
+	ground.Kind{},
+	settle.Kind{},
 	aim.Kind{},
 	follow.Kind{},
 	squashbox.Kind{},

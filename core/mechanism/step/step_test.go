@@ -12,6 +12,7 @@ import (
 	"myriapod/core/edit"
 	"myriapod/core/evaluate"
 	"myriapod/core/geometry"
+	"myriapod/core/mechanism/ground"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/step"
@@ -38,7 +39,7 @@ func id(t require.TestingT, d *rig.Document, name string) (found string) {
 }
 
 // crawler has a body of five segments with a pair of legs each, made from one leg, which walk along a keyed path that turns.
-func crawler(t require.TestingT, parameters parameter.Set) *rig.Document {
+func crawler(t require.TestingT, parameters parameter.Set, land ...parameter.Set) *rig.Document {
 	d := rig.New("x")
 	apply := func(e edit.Edit) {
 		result, err := edit.Apply(context(), d, e)
@@ -61,6 +62,9 @@ func crawler(t require.TestingT, parameters parameter.Set) *rig.Document {
 	})
 	apply(&edit.AddMechanism{Mechanism: limb.Name, Name: "reach_L1", Joints: []string{id(t, d, "leg_L1_1"), id(t, d, "leg_L1_4")}, Options: parameter.Set{"pole": parameter.OfToggle(false)}})
 	apply(&edit.AddMechanism{Mechanism: step.Name, Name: "step_L1", Host: id(t, d, "reach_L1"), Parameters: parameters})
+	for _, given := range land {
+		apply(&edit.AddMechanism{Mechanism: ground.Name, Name: "ground", Parameters: given})
+	}
 	apply(&edit.AddClip{Name: "walk", End: 240})
 	root := d.ControlNamed(rig.RootName).ID
 	set := &edit.SetKeys{Clip: d.Clips[0].ID}
@@ -145,8 +149,7 @@ func (w *walker) beats(rate int) [][]float64 {
 func TestFeetThatStandDoNotSlide(t *testing.T) {
 	d := crawler(t, parameter.Set{
 		"stride": parameter.OfNumber(0.3), "wave": parameter.OfNumber(1.2), "duty": parameter.OfNumber(0.7),
-		"ground": parameter.OfChoice("slope"), "rise": parameter.OfNumber(0.15), "run": parameter.OfNumber(1.5), "begin": parameter.OfNumber(1.5),
-	})
+	}, parameter.Set{"shape": parameter.OfChoice("slope"), "rise": parameter.OfNumber(0.15), "run": parameter.OfNumber(1.5), "begin": parameter.OfNumber(1.5)})
 	w := open(t, d)
 	require.Len(t, w.feet, 10)
 	const rate = 4
@@ -352,9 +355,9 @@ func TestHandlesGoAlong(t *testing.T) {
 }
 
 func TestTheGroundRisesAsItIsSaid(t *testing.T) {
-	for _, ground := range []string{"flat", "slope", "steps"} {
-		d := crawler(t, parameter.Set{
-			"stride": parameter.OfNumber(0.02), "lift": parameter.OfNumber(0), "ground": parameter.OfChoice(ground),
+	for _, shape := range []string{"flat", "slope", "steps"} {
+		d := crawler(t, parameter.Set{"stride": parameter.OfNumber(0.02), "lift": parameter.OfNumber(0), "tilt": parameter.OfNumber(0)}, parameter.Set{
+			"shape": parameter.OfChoice(shape),
 			"rise": parameter.OfNumber(0.2), "run": parameter.OfNumber(1), "begin": parameter.OfNumber(1.2),
 		})
 		w := open(t, d)
@@ -362,9 +365,9 @@ func TestTheGroundRisesAsItIsSaid(t *testing.T) {
 			w.at(frame)
 			for _, goal := range w.Frame.Goals {
 				along := (goal.At.Position[2] - 1.2) / 1
-				want := map[string]float64{"slope": 0.2 * math.Max(0, math.Min(1, along)), "steps": 0.2 * math.Max(0, math.Ceil(along))}[ground]
+				want := map[string]float64{"slope": 0.2 * math.Max(0, math.Min(1, along)), "steps": 0.2 * math.Max(0, math.Ceil(along))}[shape]
 				if d := math.Abs(along - math.Round(along)); d > 0.05 {
-					assert.InDelta(t, want, goal.At.Position[1], 0.011, "%s at %g", ground, goal.At.Position[2])
+					assert.InDelta(t, want, goal.At.Position[1], 0.011, "%s at %g", shape, goal.At.Position[2])
 				}
 			}
 		}
@@ -377,12 +380,12 @@ func TestWhatCannotWalkIsTold(t *testing.T) {
 		`no mechanism "nothing"`:     &edit.AddMechanism{Mechanism: step.Name, Name: "x", Host: "nothing"},
 		"phase lies between 0 and 1": &edit.SetParameters{Mechanism: d.Mechanisms[1].ID, Values: parameter.Set{"phase": parameter.OfNumber(1.5)}},
 		"stride lies between 1e-06":  &edit.SetParameters{Mechanism: d.Mechanisms[1].ID, Values: parameter.Set{"stride": parameter.OfNumber(0)}},
-		"rise lies between":          &edit.SetParameters{Mechanism: d.Mechanisms[1].ID, Values: parameter.Set{"rise": parameter.OfNumber(math.NaN())}},
+		"tilt lies between":          &edit.SetParameters{Mechanism: d.Mechanisms[1].ID, Values: parameter.Set{"tilt": parameter.OfNumber(math.NaN())}},
 	} {
 		_, err := edit.Apply(context(), d, e)
 		assert.ErrorContains(t, err, want)
 	}
-	w := open(t, crawler(t, parameter.Set{"speed": parameter.OfNumber(-100), "stride": parameter.OfNumber(0.001), "ground": parameter.OfChoice("steps"), "rise": parameter.OfNumber(1000)}))
+	w := open(t, crawler(t, parameter.Set{"speed": parameter.OfNumber(-100), "stride": parameter.OfNumber(0.001)}, parameter.Set{"shape": parameter.OfChoice("steps"), "rise": parameter.OfNumber(1000)}))
 	for _, frame := range []float64{-1e6, 0, 100, 1e6} {
 		w.at(frame)
 		for i, joint := range w.Frame.Joints {
