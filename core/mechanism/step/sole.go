@@ -17,11 +17,8 @@ import (
 // wholly is how much of a vertex goes with a foot for it to be of its sole.
 const wholly = 0.999
 
-// soleHalf is how much of a foot's height counts as its sole, from below, and mostOfSole how many vertices at most, the lowest.
-const (
-	soleHalf   = 0.5
-	mostOfSole = 512
-)
+// mostOfSole is how many vertices of a foot are looked at, at most: the lowest.
+const mostOfSole = 768
 
 // soleKey says all that the sole of a part is made of.
 type soleKey struct{ mesh, weights, joints, feet string }
@@ -32,7 +29,7 @@ type found struct {
 	err    error
 }
 
-// soleOf is the sole of a limb, in the frame of its target at home: the lower vertices of what goes wholly with its tip and what hangs on that. A limb of which
+// soleOf is the sole of a limb, in the frame of its target at home: the vertices of what goes wholly with its tip and what hangs on that. A limb of which
 // nothing does stands on the place under its tip.
 func soleOf(b *mechanism.Bench, host rig.Mechanism, home geometry.Transform, ground *terrain.Ground) (sole []mgl64.Vec3, err error) {
 	tip := host.Joints[len(host.Joints)-1]
@@ -56,7 +53,8 @@ func soleOf(b *mechanism.Bench, host rig.Mechanism, home geometry.Transform, gro
 		}
 		sole = []mgl64.Vec3{at}
 	}
-	sole = lowerHalf(sole)
+	slices.SortStableFunc(sole, func(a, b mgl64.Vec3) int { return cmp.Compare(a[1], b[1]) })
+	sole = sole[:min(len(sole), mostOfSole)]
 	back := home.Inverse()
 	for i := range sole {
 		sole[i] = back.Apply(sole[i])
@@ -89,22 +87,6 @@ func bound(b *mechanism.Bench, binding rig.Binding, feet []string) ([]mgl64.Vec3
 		return x
 	})
 	return there.places, there.err
-}
-
-// lowerHalf keeps the lower part of a foot.
-func lowerHalf(places []mgl64.Vec3) []mgl64.Vec3 {
-	low, high := math.Inf(1), math.Inf(-1)
-	for _, p := range places {
-		low, high = math.Min(low, p[1]), math.Max(high, p[1])
-	}
-	var kept []mgl64.Vec3
-	for _, p := range places {
-		if p[1] <= low+soleHalf*(high-low) {
-			kept = append(kept, p)
-		}
-	}
-	slices.SortStableFunc(kept, func(a, b mgl64.Vec3) int { return cmp.Compare(a[1], b[1]) })
-	return kept[:min(len(kept), mostOfSole)]
 }
 
 // lowest is how high over its target, against the upright, a sole is lowest at home.

@@ -358,7 +358,7 @@ func TestTheGroundRisesAsItIsSaid(t *testing.T) {
 	for _, shape := range []string{"flat", "slope", "steps"} {
 		d := crawler(t, parameter.Set{"stride": parameter.OfNumber(0.02), "lift": parameter.OfNumber(0), "tilt": parameter.OfNumber(0)}, parameter.Set{
 			"shape": parameter.OfChoice(shape),
-			"rise": parameter.OfNumber(0.2), "run": parameter.OfNumber(1), "begin": parameter.OfNumber(1.2),
+			"rise":  parameter.OfNumber(0.2), "run": parameter.OfNumber(1), "begin": parameter.OfNumber(1.2),
 		})
 		w := open(t, d)
 		for frame := 0.0; frame < 240; frame += 5 {
