@@ -15,6 +15,7 @@ type folding struct {
 	seen   *repeat.Expansion
 	work   *rig.Document
 	only   bool
+	each   bool                  // every copy keeps what it has, also where the edit changed its source alone
 	before map[string]rig.Entity // by ID, as the edit found it
 	own    map[string]bool
 	parent map[string]string // by joint, as the edit left it
@@ -47,7 +48,7 @@ func (f *folding) copied(id string) (repeat.Origin, bool) {
 // changedCopy returns of a copy that the edit changed where it comes from, how it was, and its source. ok is false for anything else, and where the source went
 // in the same edit.
 func changedCopy[T any](f *folding, id string, find func(string) *T) (origin repeat.Origin, was, source *T, ok bool) {
-	if origin, ok = f.copied(id); !ok || !f.own[id] {
+	if origin, ok = f.copied(id); !ok || !f.own[id] && !(f.each && f.own[origin.Of]) {
 		return origin, nil, nil, false
 	}
 	source = find(origin.Of)
@@ -228,7 +229,7 @@ func (f *folding) mechanism(i int) error {
 // parameters takes changed parameters of a copy to the source, or keeps them in a difference.
 func (f *folding) parameters(d *rig.Difference, now, was, source parameter.Set) {
 	for key, value := range now {
-		if reflect.DeepEqual(value, was[key]) {
+		if reflect.DeepEqual(value, was[key]) && !(f.each && !reflect.DeepEqual(value, source[key])) {
 			continue
 		}
 		if !f.only {

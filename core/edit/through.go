@@ -66,6 +66,7 @@ func Change(c *Context, before *rig.Document, e Edit) (*rig.Document, error) {
 
 func changed(c *Context, seen *repeat.Expansion, e Edit) (*rig.Document, error) {
 	e, only := plainly(e)
+	_, each := e.(ofEach)
 	work := seen.Document.Clone()
 	if err := e.Apply(c, work); err != nil {
 		return nil, err
@@ -78,7 +79,8 @@ func changed(c *Context, seen *repeat.Expansion, e Edit) (*rig.Document, error) 
 	if len(seen.Origins) == 0 {
 		return work, nil
 	}
-	f := newFolding(seen, work, only)
+	f := newFolding(seen, work, only || each)
+	f.each = each
 	return f.fold()
 }
 

@@ -23,15 +23,23 @@ type Declaration struct {
 	Summary    string             `json:"summary"`
 	Stand      Stand              `json:"stand"`
 	Roles      []Role             `json:"roles"`
-	Hosts      []string           `json:"hosts"`    // kinds that can be its host
-	Arranges   bool               `json:"arranges"` // it is an Arranger
-	Pins       bool               `json:"pins"`     // it is a Pinner
-	Extends    bool               `json:"extends"`  // it is an Extender
-	Called     string             `json:"called"`   // its title within a sentence; NewRegistry fills it in
-	Waves      bool               `json:"waves"`    // the body map draws it as a wave
-	Sketch     string             `json:"sketch"`   // a small picture: the data of an SVG path, in a field of 60 by 24
-	Options    parameter.Declared `json:"options"`  // asked once, when it is built
+	Hosts      []string           `json:"hosts"`              // kinds that can be its host
+	Arranges   bool               `json:"arranges"`           // it is an Arranger
+	Pins       bool               `json:"pins"`               // it is a Pinner
+	Extends    bool               `json:"extends"`            // it is an Extender
+	Called     string             `json:"called"`             // its title within a sentence; NewRegistry fills it in
+	Waves      bool               `json:"waves"`              // the body map draws it as a wave
+	Patterns   []Pattern          `json:"patterns,omitempty"` // that several of the kind can go by together; of a Patterned kind
+	Sketch     string             `json:"sketch"`             // a small picture: the data of an SVG path, in a field of 60 by 24
+	Options    parameter.Declared `json:"options"`            // asked once, when it is built
 	Parameters parameter.Declared `json:"parameters"`
+}
+
+// Pattern is an order in which several mechanisms of a kind work together, by the trade's name.
+type Pattern struct {
+	Name  string `json:"name"`
+	Title string `json:"title"`
+	Help  string `json:"help"`
 }
 
 // DriverDeclaration describes a kind of driver.

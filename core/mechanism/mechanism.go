@@ -49,6 +49,12 @@ type Pinner interface {
 	Pin(last, pinned bool) parameter.Set
 }
 
+// Patterned is a kind of which several mechanisms can work together by a pattern that its declaration lists.
+type Patterned interface {
+	// LayPattern sets the parameters of all of them by a pattern. It goes by where they stand, never by what they are called.
+	LayPattern(d *rig.Document, all []*rig.Mechanism, pattern string) error
+}
+
 // Dismantler is a kind that leaves something to be put back when a mechanism of it is taken off.
 type Dismantler interface {
 	// Dismantle undoes in the document what Build did to others' things.

@@ -28,7 +28,7 @@ func (Kind) Declare() mechanism.Declaration {
 		Kind: Name, Title: "Step", Stand: mechanism.OnMechanism, Roles: []mechanism.Role{}, Hosts: []string{limb.Name},
 		Sketch:  "M3 22h54M8 22q8-16 16 0M24 22q8-16 16 0M44 12l8 0m-3-3l3 3l-3 3",
 		Summary: "Walks the limb where the clip takes the body: feet that stand do not slide. Repeats carry it to every leg; where each hangs, along the body and on which side, sets its beat.",
-		Options: parameter.Declared{}, Parameters: append(beat(), mechanism.Influence()),
+		Options: parameter.Declared{}, Patterns: titles(), Parameters: append(beat(), mechanism.Influence()),
 	}
 }
 
