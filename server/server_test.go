@@ -113,7 +113,7 @@ func TestSpecimensComeGoAndComeBack(t *testing.T) {
 	r.ask("POST", "/api/imports?file=square.obj", []byte("v 0 0 0\nv 1 0 0\nv 1 1 0\nf 1 2 3\n"), 201, &made)
 	r.refused("POST", "/api/imports?file=bad.obj", []byte("v 0 0 0\nf 1 2 3\n"), 422, "bad.obj: line 2: vertex 2 does not exist")
 	r.refused("POST", "/api/imports?file=empty.glb", []byte(" "), 422, "the file is empty")
-	r.refused("POST", "/api/imports?file=rig.json", []byte(`{"format":"myriapod-rig","version":3}`), 422, "version: 3 is not known")
+	r.refused("POST", "/api/imports?file=rig.json", []byte(`{"format":"myriapod-rig","version":4}`), 422, "version: 4 is not known")
 }
 
 func TestEditsUndoRedoAndConflicts(t *testing.T) {

@@ -35,7 +35,7 @@ func TestBadInputIsToldInThePage(t *testing.T) {
 		"cut.glb":     {"glTF\x02\x00\x00\x00\xff\xff\x00\x00", "cut.glb: the file is cut short"},
 		"empty.obj":   {"", "empty.obj: the file is empty"},
 		"picture.obj": {"\x89PNG\x00\x00\x01\x02\x03", "picture.obj: this is neither text nor a model"},
-		"rig.json":    {`{"format":"myriapod-rig","version":3,"name":"x"}`, "rig.json: version: 3 is not known"},
+		"rig.json":    {`{"format":"myriapod-rig","version":4,"name":"x"}`, "rig.json: version: 4 is not known"},
 	} {
 		file := filepath.Join(folder, name)
 		require.NoError(t, os.WriteFile(file, []byte(content[0]), 0o600))

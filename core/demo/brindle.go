@@ -88,6 +88,23 @@ func brindleLeg(pair int, v float64) mgl64.Vec3 {
 	return mgl64.Vec3{out, up, ahead + lean*v + 0.07*math.Sin(2*math.Pi*v)}
 }
 
+// brindleAnkle is where a leg ends in its shoe.
+const brindleAnkle = 0.945
+
+// brindleShoe is an iron shoe under an ankle: a cup around the stilt on a broad foot, a little longer ahead than wide, that stands on the ground.
+func brindleShoe(ankle mgl64.Vec3) *mesh.Mesh {
+	profile := [][2]float64{{0.03, 1.05}, {0.058, 1}, {0.062, 0.72}, {0.05, 0.5}, {0.052, 0.34}, {0.088, 0.22}, {0.112, 0.12}, {0.118, 0.05}, {0.112, 0}, {0.06, 0}}
+	point := func(v, a float64) mgl64.Vec3 {
+		at := v * float64(len(profile)-1)
+		k := min(int(at), len(profile)-2)
+		part := at - float64(k)
+		radius, height := profile[k][0]+part*(profile[k+1][0]-profile[k][0]), profile[k][1]+part*(profile[k+1][1]-profile[k][1])
+		sine, cosine := math.Sincos(2 * math.Pi * a)
+		return mgl64.Vec3{ankle[0] + radius*sine, ankle[1] * height, ankle[2] + radius*cosine*(1+0.35*(1-math.Min(1, height))) + 0.02*(1-math.Min(1, height))}
+	}
+	return orient(grid(28, 24, point, mgl64.Vec3{ankle[0], 1.05 * ankle[1], ankle[2]}, mgl64.Vec3{ankle[0], 0, ankle[2] + 0.02}))
+}
+
 func brindlePieces() []piece {
 	pieces := []piece{
 		{"body", "#8b6f52", brindleBody()},
@@ -104,10 +121,12 @@ func brindlePieces() []piece {
 		pieces = append(pieces, piece{"eye_" + side.letter, "#23292c", ball(brindleEye(side.sign), mgl64.Vec3{0.022, 0.03, 0.03}, 2, 14, 20)})
 	}
 	for pair := range brindleLegs {
-		leg := sweep(func(v float64) mgl64.Vec3 { return brindleLeg(pair, v) }, func(v float64) float64 {
-			return 0.1*math.Pow(1-v, 1.2) + 0.034 + 0.02*math.Exp(-math.Pow((v-0.38)/0.07, 2)) + 0.035*math.Exp(-math.Pow((v-1)/0.06, 2))
+		leg := sweep(func(v float64) mgl64.Vec3 { return brindleLeg(pair, brindleAnkle*v) }, func(v float64) float64 {
+			return 0.1*math.Pow(1-v, 1.2) + 0.034 + 0.02*math.Exp(-math.Pow((v-0.42)/0.07, 2)) + 0.012*math.Exp(-math.Pow((v-1)/0.06, 2))
 		}, 64, 20)
-		pieces = append(pieces, piece{fmt.Sprintf("leg_L%d", pair+1), "#7a6048", leg}, piece{fmt.Sprintf("leg_R%d", pair+1), "#7a6048", mirrored(leg)})
+		shoe := brindleShoe(brindleLeg(pair, brindleAnkle))
+		pieces = append(pieces, piece{fmt.Sprintf("leg_L%d", pair+1), "#7a6048", leg}, piece{fmt.Sprintf("leg_R%d", pair+1), "#7a6048", mirrored(leg)},
+			piece{fmt.Sprintf("shoe_L%d", pair+1), "#4d4034", shoe}, piece{fmt.Sprintf("shoe_R%d", pair+1), "#4d4034", mirrored(shoe)})
 	}
 	return pieces
 }

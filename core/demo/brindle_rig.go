@@ -56,7 +56,7 @@ func brindleSkeleton() []func(*rig.Document) edit.Edit {
 	for pair, carrier := range carriers {
 		steps = append(steps, func(d *rig.Document) edit.Edit {
 			places := make([]mgl64.Vec3, brindleStilt)
-			for i, v := range []float64{0.06, 0.38, 0.74, 0.985} {
+			for i, v := range []float64{0.06, 0.38, 0.74, brindleAnkle} {
 				places[i] = brindleLeg(pair, v)
 			}
 			return &edit.LayChain{Positions: places, Pattern: fmt.Sprintf("leg_L%d_#", pair+1), Parent: named(d, carrier)}
@@ -128,7 +128,7 @@ func brindleRigged() []func(*rig.Document) edit.Edit {
 			return &edit.OfferSpaces{Controls: []string{named(d, "skull")}, Spaces: []string{named(d, rig.GlobalName), ""}}
 		},
 	)
-	return append(append(append(steps, brindleBindings()...), brindleSaddled()...),
+	return append(append(append(append(steps, brindleBindings()...), brindleSaddled()...), brindleLegged()...),
 		func(*rig.Document) edit.Edit {
 			return &edit.AddGroup{Name: "head_handles", Like: []string{"skull", "neck_ctl_*", "bow_fk_*", "head_fk_*", "gaze*"}, Of: []string{"control"}, Colour: "#7b4a12"}
 		},
@@ -139,7 +139,9 @@ func brindleRigged() []func(*rig.Document) edit.Edit {
 			return &edit.AddGroup{Name: "inner_handles", Like: []string{"spine_ctl_*"}, Of: []string{"control"}, Backstage: true}
 		},
 		func(*rig.Document) edit.Edit { return &edit.AddClip{Name: "look_about", Start: 0, End: 96, Loop: true} },
-		brindleLook)
+		brindleLook,
+		func(*rig.Document) edit.Edit { return &edit.AddClip{Name: "up_the_stairs", Start: 0, End: 288} },
+		brindleClimb)
 }
 
 // turnsOnly locks the moves of controls numbered from 1.
@@ -183,7 +185,9 @@ func brindleBindings() []func(*rig.Document) edit.Edit {
 	for _, side := range []string{"L", "R"} {
 		for pair := range brindleLegs {
 			leg := fmt.Sprintf("leg_%s%d", side, pair+1)
-			steps = append(steps, bind(list(leg), func(d *rig.Document) []string { return numbered(d, leg+"_%d", 1, brindleStilt) }))
+			shoe := fmt.Sprintf("shoe_%s%d", side, pair+1)
+			steps = append(steps, bind(list(leg), func(d *rig.Document) []string { return numbered(d, leg+"_%d", 1, brindleStilt) }),
+				bind(list(shoe), list(fmt.Sprintf("%s_%d", leg, brindleStilt))))
 		}
 	}
 	return steps

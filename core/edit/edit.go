@@ -190,6 +190,7 @@ var table = map[string]func() Edit{
 	"extend-chain":       func() Edit { return &ExtendChain{} },
 	"reverse-chain":      func() Edit { return &ReverseChain{} },
 	"pin-end":            func() Edit { return &PinEnd{} },
+	"set-ground-under":   func() Edit { return &SetGroundUnder{} },
 	"lay-pattern":        func() Edit { return &LayPattern{} },
 	"add-mechanism":      func() Edit { return &AddMechanism{} },
 	"set-parameters":     func() Edit { return &SetParameters{} },

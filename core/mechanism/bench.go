@@ -3,8 +3,6 @@ package mechanism
 import (
 	"fmt"
 
-	"github.com/go-gl/mathgl/mgl64"
-
 	"myriapod/core/geometry"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
@@ -35,7 +33,8 @@ type Bench struct {
 	Stages     []Stage              // what is done to surfaces
 	Homes      map[int][]HomeWriter // by control: what takes its home elsewhere
 	Carriers   map[int][]HomeWriter // by control: what takes it along with its own motion
-	Footfalls  []mgl64.Vec3         // where what a body settles on stands at rest
+	Ground     *Ground              // what the specimen stands on; nil for nothing
+	Footfalls  []Standing           // what a body settles on
 	Counts     map[int]Counted      // by control: how much of its own motion counts, where that is not all of it
 
 	joints, controls map[string]int

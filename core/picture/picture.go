@@ -11,6 +11,7 @@ import (
 	"github.com/go-gl/mathgl/mgl64"
 
 	"myriapod/core/evaluate"
+	"myriapod/core/mechanism"
 	"myriapod/core/mesh"
 	"myriapod/core/rig"
 )
@@ -38,6 +39,7 @@ func Draw(e *evaluate.Evaluator, body *evaluate.Body, width, height int) *image.
 			c.surface(int32(i), p, drawn.Matrix(e), positions, normals)
 		}
 	}
+	c.ground(e)
 	c.outline()
 	c.skeleton(e)
 	return c.shrink()
@@ -82,17 +84,32 @@ func (c *canvas) surface(index int32, p *evaluate.BodyPart, matrix mgl64.Mat4, p
 	if _, err := fmt.Sscanf(p.Part.Colour, "#%02x%02x%02x", &r, &g, &b); err != nil {
 		r, g, b = 160, 150, 130
 	}
-	base := mgl64.Vec3{float64(r) / 255, float64(g) / 255, float64(b) / 255}
+	c.faces(index, mgl64.Vec3{float64(r) / 255, float64(g) / 255, float64(b) / 255}, p.Rest.Triangles, matrix, positions, vertexNormals)
+}
+
+// paper is the colour of a ground that is no part of the model.
+var paper = mgl64.Vec3{0.87, 0.82, 0.71}
+
+// ground draws what the specimen stands on.
+func (c *canvas) ground(e *evaluate.Evaluator) {
+	drawn := e.Plan.GroundSurface(func(g *mechanism.Ground) bool { return g.Drawn })
+	if drawn != nil {
+		c.faces(math.MaxInt32, paper, drawn.Triangles, e.GroundMatrix(), drawn.Positions, drawn.Normals)
+	}
+}
+
+// faces draws triangles shaded by their normals.
+func (c *canvas) faces(index int32, base mgl64.Vec3, triangles []uint32, matrix mgl64.Mat4, positions, vertexNormals []float32) {
 	at := func(list []float32, i uint32) mgl64.Vec3 {
 		return mgl64.Vec3{float64(list[3*i]), float64(list[3*i+1]), float64(list[3*i+2])}
 	}
 	seen := c.toView.Mul4(matrix)
 	light := mgl64.Vec3{-0.45, 0.8, 0.5}.Normalize()
-	for t := 0; t+2 < len(p.Rest.Triangles); t += 3 {
+	for t := 0; t+2 < len(triangles); t += 3 {
 		var corners, normals [3]mgl64.Vec3
 		for k := range 3 {
-			corners[k] = c.project(mgl64.TransformCoordinate(at(positions, p.Rest.Triangles[t+k]), matrix))
-			normals[k] = mgl64.TransformNormal(at(vertexNormals, p.Rest.Triangles[t+k]), seen)
+			corners[k] = c.project(mgl64.TransformCoordinate(at(positions, triangles[t+k]), matrix))
+			normals[k] = mgl64.TransformNormal(at(vertexNormals, triangles[t+k]), seen)
 		}
 		c.triangle(index, corners, normals, func(n mgl64.Vec3) mgl64.Vec3 {
 			return base.Mul(0.62 + 0.5*math.Max(0, n.Dot(light)))

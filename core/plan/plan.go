@@ -34,6 +34,8 @@ type Plan struct {
 	Layout       mechanism.Layout         // of the values
 	Influences   []mechanism.Number       // by mechanism: how much of what it does counts
 	Findings     []mechanism.Finding
+	Ground       *mechanism.Ground     // what the specimen stands on; nil for nothing
+	Standing     []mechanism.Standing  // what its body settles on
 	Curves       []*mechanism.Curve    // as each frame has them of its own
 	CurveOwner   []string              // by curve: the mechanism whose it is
 	Instances    []mechanism.Instances // parts drawn many times
@@ -122,7 +124,7 @@ func build(expansion *repeat.Expansion, kinds mechanism.Registry, surfaces mecha
 	p := &Plan{
 		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
 		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
-		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Totals: bench.Totals, Instances: bench.Instances, Stages: bench.Stages, goals: bench.Goals, falls: len(bench.Footfalls), memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared, values: values,
+		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Totals: bench.Totals, Instances: bench.Instances, Ground: bench.Ground, Standing: bench.Footfalls, Stages: bench.Stages, goals: bench.Goals, falls: len(bench.Footfalls), memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared, values: values,
 	}
 	p.link()
 	if err := p.checkAhead(); err != nil {

@@ -58,6 +58,12 @@ type Specimen struct {
 	Notes    []string                 `json:"notes,omitempty"` // what the edit just made did beside what was asked
 }
 
+// Ground is what is seen of the ground, as the global control has it at rest; empty for nothing.
+type Ground struct {
+	Positions []float32 `json:"positions"` // x, y, z of each vertex
+	Triangles []uint32  `json:"triangles"`
+}
+
 // GoTo asks for a revision of the history to be the present one.
 type GoTo struct {
 	Revision int `json:"revision"`

@@ -58,6 +58,7 @@ func (j *Job) Write() ([]byte, error) {
 		}
 	}
 	w.instances()
+	w.ground()
 	if baked != nil {
 		w.animation()
 	}

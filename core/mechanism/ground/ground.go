@@ -24,7 +24,7 @@ func (Kind) Declare() mechanism.Declaration {
 		return parameter.Declaration{Key: key, Title: title, Type: parameter.Number, Unit: "m", Min: least, Max: 1e5, Default: parameter.OfNumber(standard), Help: help}
 	}
 	return mechanism.Declaration{
-		Kind: Name, Title: "Ground", Stand: mechanism.OnPicks, Hosts: []string{},
+		Kind: Name, Title: "Ground", Stand: mechanism.OnPicks, Whole: true, Hosts: []string{},
 		Summary: "What the specimen stands on, one for all its feet: flat, a slope, steps, or a part of the model seen from above.",
 		Sketch:  "M2 20h16l8-6h10v-6h10v-5h12",
 		Roles: []mechanism.Role{
@@ -142,7 +142,10 @@ func read(b *mechanism.Bench, m *rig.Mechanism) (*terrain.Ground, error) {
 
 // Prepare implements mechanism.Kind: others ask for it.
 func (Kind) Prepare(b *mechanism.Bench) error {
-	_, err := read(b, &b.Mechanism)
+	of, err := read(b, &b.Mechanism)
+	if err == nil {
+		b.Ground = &mechanism.Ground{Owner: b.Mechanism.ID, Terrain: of, Drawn: b.Settings.On("drawn"), Handed: b.Settings.On("handed")}
+	}
 	return err
 }
 

@@ -26,7 +26,7 @@ func (Kind) Declare() mechanism.Declaration {
 		return parameter.Declaration{Key: key, Title: title, Type: parameter.Number, Min: 0, Max: 1, Default: parameter.OfNumber(standard), Dial: true, Help: help}
 	}
 	return mechanism.Declaration{
-		Kind: Name, Title: "Settle", Stand: mechanism.OnPicks, Hosts: []string{},
+		Kind: Name, Title: "Settle", Stand: mechanism.OnPicks, Whole: true, Hosts: []string{},
 		Summary: "The body rises and leans with what its feet stand on, by shares: uphill it looks up, and where one side stands higher it leans.",
 		Sketch:  "M8 12L48 4M14 11v9M26 8v9M40 5v10M6 21l48-7",
 		Roles: []mechanism.Role{
@@ -97,7 +97,11 @@ type settling struct {
 
 // complete lays out the plane through the feet once all of them are known.
 func (s *settling) complete(b *mechanism.Bench) []mechanism.Resource {
-	s.fit = planeThrough(b.Footfalls, s.rest)
+	feet := make([]mgl64.Vec3, len(b.Footfalls))
+	for i, standing := range b.Footfalls {
+		feet[i] = standing.At
+	}
+	s.fit = planeThrough(feet, s.rest)
 	return b.FootfallsOf()
 }
 

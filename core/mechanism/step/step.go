@@ -125,7 +125,7 @@ func (w *walk) lay(b *mechanism.Bench) {
 	lift, lifts := b.Number("lift")
 	influence, more := b.InfluenceOf()
 	w.tilt, w.lift, w.influence = tilt, lift, influence
-	w.fall = b.OfferFootfall(w.home.Position)
+	w.fall = b.OfferFootfall(mechanism.Standing{At: w.home.Position, Gap: -w.sunk(w.home)})
 	fall, goal := mechanism.Resource{Kind: mechanism.FootfallOf, Index: w.fall}, mechanism.Resource{Kind: mechanism.GoalOf, Index: w.goal}
 	along := []mechanism.Resource{{Kind: mechanism.Clock}, {Kind: mechanism.Ahead}}
 	b.AddWhole(mechanism.Task{

@@ -6,8 +6,10 @@ import type { Mechanism } from "../wire/rig.gen";
 import { linkOf } from "../work/values";
 import { ArrangeTools, EndTools, ExtendTools, MatchTools } from "./ChainTools";
 import { CopyNote } from "./CopyNote";
+import { GroundTools } from "./GroundTools";
 import { GroupTools } from "./GroupTools";
 import { ParameterRow } from "./ParameterRow";
+import { PatternTools } from "./PatternTools";
 import { CardHead, CardLink, Section } from "./parts";
 import { RepeatTools } from "./RepeatTools";
 
@@ -67,6 +69,8 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
           }}
         />
       ))}
+      <PatternTools kind={kind} />
+      {kind.kind === "ground" && <GroundTools />}
       <MatchTools mechanism={mechanism} />
       {kind.arranges && <ArrangeTools mechanism={mechanism} />}
       {kind.pins && <EndTools mechanism={mechanism} />}

@@ -155,7 +155,7 @@ function NumberRow({
         className="accent-violet w-full h-4"
         min={low}
         max={high}
-        step="any"
+        step={d.whole ? 1 : "any"}
         value={value}
         onChange={(e) => onTry(Number(e.target.value))}
         onPointerUp={() => onKeep()}
@@ -170,7 +170,7 @@ function NumberRow({
         step={step}
         min={d.min}
         max={d.max}
-        decimals={d.unit === "°" ? 1 : 3}
+        decimals={d.whole ? 0 : d.unit === "°" ? 1 : 3}
         onTry={onTry}
         onKeep={onKeep}
       />

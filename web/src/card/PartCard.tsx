@@ -3,6 +3,7 @@ import { edit } from "../server/session";
 import { documentOf, useMyriapod, useOrigins } from "../state/store";
 import type { Set as ParameterSet } from "../wire/parameter.gen";
 import type { Part } from "../wire/rig.gen";
+import { nameFor } from "../work/building";
 import { GroupTools } from "./GroupTools";
 import { HangField } from "./HangField";
 import { MorphTools } from "./MorphTools";
@@ -107,7 +108,7 @@ export function PartCard({ parts }: { parts: Part[] }) {
                 void edit({
                   kind: "add-mechanism",
                   mechanism: kind.kind,
-                  name: `${part.name}_box`,
+                  name: nameFor(part.name, kind.kind),
                   roles: { [role]: ids },
                 })
               }

@@ -16,6 +16,7 @@ import { withDefaults } from "./OptionFields";
 import { CardLink, Section } from "./parts";
 import { SnapTools } from "./SnapTools";
 import { MechanismGuide, StepGuide } from "./StepGuide";
+import { WholeTools } from "./WholeTools";
 
 const RANGE = "range_of_motion";
 
@@ -88,6 +89,7 @@ export function StepCard() {
               </button>
             )
           )}
+          {d.mechanisms.length > 0 && <WholeTools />}
           {d.mechanisms.length === 0 && <MechanismGuide />}
           <Section title="In this rig">
             {d.mechanisms.filter(made).map((m) => (

@@ -48,6 +48,7 @@ function Entry({ title, choose, sketch, to, summary }: Guide & { summary?: strin
 function choiceFor(kind: Declaration, all: Declaration[]): string {
   if (kind.stand === "mechanism")
     return `Choose a ${kind.hosts.map((h) => all.find((k) => k.kind === h)?.called ?? h).join(" or ")}.`;
+  if (kind.whole) return "Of the whole specimen: nothing need be chosen.";
   const first = kind.roles.find((r) => !r.made);
   const what = [first?.joints && "joints", first?.controls && "controls", first?.parts && "parts"]
     .filter(Boolean)

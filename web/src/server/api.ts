@@ -7,6 +7,7 @@ import type {
   Entry,
   Export,
   ExportRequest,
+  Ground,
   Kinds,
   OddWeights,
   Plate,
@@ -95,6 +96,7 @@ export const api = {
   offers: (id: string, chosen: string[]) => ask<Offer[]>("POST", `/specimens/${id}/offers`, { chosen }),
   elements: (id: string, request: Partial<ElementsRequest>) =>
     ask<Picked>("POST", `/specimens/${id}/elements`, request),
+  ground: (id: string) => ask<Ground>("GET", `/specimens/${id}/ground`),
   oddWeights: (id: string, part: string, most: number) =>
     ask<OddWeights>("GET", `/specimens/${id}/parts/${part}/odd?most=${most}`),
   weightsOf: (id: string, part: string, vertices: number[]) =>

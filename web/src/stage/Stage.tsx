@@ -4,6 +4,7 @@ import { MOUSE, type PerspectiveCamera } from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import { handOf, setState, state, useDocument, useMyriapod } from "../state/store";
 import { Axes } from "./Axes";
+import { Ground } from "./Ground";
 import { Curves, Handles } from "./Handles";
 import { Instances } from "./Instances";
 import { Laying } from "./Laying";
@@ -291,7 +292,8 @@ export function Stage() {
         <Light />
         <Camera onMove={setPerPixel} />
         <Announce />
-        <Ground />
+        <Paper />
+        <Ground document={document} specimen={id} />
         <Fitted>
           <Parts document={document} specimen={id} />
           <Instances document={document} specimen={id} />
@@ -353,8 +355,8 @@ function Rod() {
   );
 }
 
-/** Ground is a sheet of measuring paper under the specimen, as large as suits it, and the shadow on it; it goes with the helpers. */
-function Ground() {
+/** Paper is a sheet of measuring paper under the specimen, as large as suits it, and the shadow on it; it goes with the helpers. */
+function Paper() {
   const sight = useMyriapod((s) => s.sights.helpers);
   const size = useMyriapod((s) => s.size);
   if (sight === "hidden") return null;

@@ -51,6 +51,7 @@ export type Change =
   | { kind: "key-pose"; clip: string; frame: number; ease: string; poses: Array<{ control: string; values: Record<Channel, number> }> }
   | { kind: "label"; ids: Array<string>; pattern: string }
   | { kind: "lay-chain"; positions: Array<number[]>; pattern: string; parent?: string; count?: number; mirrored?: boolean }
+  | { kind: "lay-pattern"; mechanism: string; of?: Array<string>; pattern: string }
   | { kind: "limit-here"; controls: Array<string>; values: Record<Channel, number> }
   | { kind: "limit-weights"; parts: Array<string>; most: number }
   | { kind: "load-weights"; part: string; table: string }
@@ -86,6 +87,7 @@ export type Change =
   | { kind: "reparent"; joints: Array<string>; parent: string; connected?: boolean }
   | { kind: "reshape-morph"; part: string; morph: string; vertices: Array<number>; by: Array<number[]> }
   | { kind: "reverse-chain"; joints: Array<string> }
+  | { kind: "set-ground-under" }
   | { kind: "set-keys"; clip: string; keys: Array<{ control: string; channel: Channel; frame: number; value: number; ease: string }> }
   | { kind: "set-parameters"; mechanism: string; values: Set; time: number; clip?: string }
   | { kind: "set-pivot"; controls: Array<string>; place?: number[] }

@@ -39,10 +39,20 @@ export interface Declaration {
   pins: boolean; // it is a Pinner
   extends: boolean; // it is an Extender
   called: string; // its title within a sentence; NewRegistry fills it in
+  whole: boolean; // it is of the whole specimen: it can be built with nothing chosen
   waves: boolean; // the body map draws it as a wave
+  patterns?: Pattern[]; // that several of the kind can go by together; of a Patterned kind
   sketch: string; // a small picture: the data of an SVG path, in a field of 60 by 24
   options: ParameterDeclaration[]; // asked once, when it is built
   parameters: ParameterDeclaration[];
+}
+/**
+ * Pattern is an order in which several mechanisms of a kind work together, by the trade's name.
+ */
+export interface Pattern {
+  name: string;
+  title: string;
+  help: string;
 }
 /**
  * DriverDeclaration describes a kind of driver.

@@ -189,7 +189,7 @@ export const Format = "myriapod-rig";
 /**
  * Format and Version open every document; a reader refuses what it does not know.
  */
-export const Version = 2;
+export const Version = 3;
 /**
  * Document is one specimen's rig. Lists are in the order the rigger made; no meaning hangs on it but that a mechanism later in
  * the list works on top of those before it.

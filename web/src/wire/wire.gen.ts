@@ -56,6 +56,13 @@ export interface Specimen {
   notes?: string[]; // what the edit just made did beside what was asked
 }
 /**
+ * Ground is what is seen of the ground, as the global control has it at rest; empty for nothing.
+ */
+export interface Ground {
+  positions: number /* float32 */[]; // x, y, z of each vertex
+  triangles: number /* uint32 */[];
+}
+/**
  * GoTo asks for a revision of the history to be the present one.
  */
 export interface GoTo {

@@ -68,11 +68,15 @@ export const valuesOf = (control: Control): Record<string, number> => {
 export const limitHere = (control: Control) =>
   edit({ kind: "limit-here", controls: chosenControls().map((c) => c.id), values: valuesOf(control) });
 
+/** dialsBefore is how many dials stand in a frame before those of a control. */
+export const dialsBefore = (controls: Control[], index: number) =>
+  controls.slice(0, index).reduce((sum, c) => sum + (c.dials?.length ?? 0), 0);
+
 /** channelValues are a control's channels, then its dials, as the stage shows them, to the digits that were typed where that is what it shows. */
 export function channelValues(control: Control): number[] {
   const { controls } = documentOf();
   const index = controls.findIndex((c) => c.id === control.id);
-  const before = controls.slice(0, index).reduce((sum, c) => sum + (c.dials?.length ?? 0), 0);
+  const before = dialsBefore(controls, index);
   const { frame, held } = state();
   return rowsOf(control).map(({ channel, rest }, k) => {
     const shown =
