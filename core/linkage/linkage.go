@@ -1,4 +1,4 @@
-// Package linkage solves flat linkages with closed loops that one angle drives: bars that are pinned to each other and to what stands still. Lengths are in the unit of the places given; angles in radians.
+// Package linkage solves flat linkages with closed loops that one angle drives: bars that are pinned to each other and to what stands still, and blocks that slide on them. Lengths are in the unit of the places given; angles in radians.
 package linkage
 
 import (
@@ -17,10 +17,17 @@ type Node struct {
 	Bodies []int
 }
 
-// Linkage is bodies pinned at nodes, of which one is turned about a node that it shares with the ground.
+// Slide is a body that slides on another: it goes along a line of that and turns with it.
+type Slide struct {
+	Body, On int
+	Along    mgl64.Vec2 // at rest; a unit vector
+}
+
+// Linkage is bodies pinned at nodes, or sliding on each other, of which one is turned about a node that it shares with the ground.
 type Linkage struct {
 	Bodies int // the ground is one of them, and the first
 	Nodes  []Node
+	Slides []Slide
 	Driver int // the body that is turned
 	Pivot  int // the node about which it is
 }
@@ -68,6 +75,9 @@ const (
 	place               // a body is held by two nodes
 	parallel            // a node is the fourth corner of a parallelogram
 	circles             // a node lies on two circles
+	line                // a node that slides on a known body lies on a circle
+	swing               // a body turns about a known node so that its line runs through another
+	ride                // a body slides on a known one, or carries it, to where a node is known
 )
 
 type step struct {
@@ -78,6 +88,10 @@ type step struct {
 	ra, rb     float64
 	side       float64 // on which side of a to b the node lies: 1 or -1
 	finds      []int   // nodes of the body that were not known before
+	on         int     // the body that another slides on
+	along      mgl64.Vec2
+	off        float64   // how far beside its node a a body's line runs, to the left of along
+	changes    []float64 // drives at which both bars lie in one line and go on to the other side
 }
 
 // alike is how near lengths and places are that count as one, as a share of the linkage's size.
@@ -141,10 +155,13 @@ func (p *Plan) order() error {
 	k.bodies[l.Driver] = true
 	p.steps = append(p.steps, step{act: crank, body: l.Driver, node: l.Pivot, finds: p.spread(&k, l.Driver)})
 	for {
-		if p.placeOne(&k) {
+		if p.placeOne(&k) || p.slideOne(&k) {
 			continue
 		}
 		found, err := p.joinTwo(&k)
+		if err == nil && !found {
+			found, err = p.slideNode(&k)
+		}
 		if err != nil {
 			return err
 		}
@@ -327,9 +344,17 @@ func (t *step) run(p *Plan, s *State, drive float64) bool {
 	case parallel:
 		s.Nodes[t.node] = s.Nodes[t.a].Add(s.Nodes[t.b]).Sub(s.Nodes[t.third])
 	case circles:
-		at, ok := cross(s.Nodes[t.a], s.Nodes[t.b], t.ra, t.rb, t.side)
+		at, ok := cross(s.Nodes[t.a], s.Nodes[t.b], t.ra, t.rb, t.sideAt(p.endless, drive))
 		s.Nodes[t.node] = at
 		return ok
+	case line:
+		return t.slideTo(p, s, t.sideAt(p.endless, drive))
+	case swing:
+		return t.turnTo(p, s)
+	case ride:
+		pose := s.Poses[t.on]
+		pose.Move = pose.Move.Add(s.Nodes[t.a].Sub(pose.Apply(p.rest[t.a])))
+		p.put(s, t.body, pose, t.finds)
 	}
 	return true
 }

@@ -34,6 +34,16 @@ var linkages = map[string]linkage.Linkage{
 		node(0, 0, 0, 1), node(0.5, 1, 1, 2), node(2, 2.2, 2, 3), node(3, 2.8, 3, 4), node(2.6, 3.6, 3, 5), node(4.2, 0.3, 0, 4), node(-0.6, 3.5, 0, 5),
 	}},
 	"scissors of twelve": scissors(12),
+	"slider and crank": {Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0.3, 0.9, 1, 2), node(3, 0.2, 2, 3)}, Slides: []linkage.Slide{{Body: 3, On: 0, Along: mgl64.Vec2{1, 0}}}},
+	"crank in a slotted arm": { // a block on the crank slides on an arm that swings
+		Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0.4, 0.8, 1, 2), node(0, -3, 0, 3)},
+		Slides: []linkage.Slide{{Body: 2, On: 3, Along: mgl64.Vec2{0.4, 3.8}.Normalize()}},
+	},
+	"rocker on a short slide": {Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(1, 2, 1, 2), node(3, 2.4, 2, 3)}, Slides: []linkage.Slide{{Body: 3, On: 0, Along: mgl64.Vec2{0.6, 0.8}}}},
+	"a slide that does not come apart": {
+		Bodies: 6, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0.5, 1, 1, 2), node(2, 2.2, 2, 3), node(3, 2.8, 3, 4), node(2.6, 3.6, 3, 5), node(-0.6, 3.5, 0, 5)},
+		Slides: []linkage.Slide{{Body: 4, On: 0, Along: mgl64.Vec2{0.8, -0.6}}},
+	},
 }
 
 // scissors is a ladder of crossings: the first bar drives, the first pin of the other slides on a bar so long that its way is as good as straight.
@@ -86,6 +96,13 @@ func TestPinsStayTogetherAndBarsKeepTheirLengths(t *testing.T) {
 			rapid.Check(t, func(t *rapid.T) {
 				drive := within(t, p)
 				require.True(t, p.Solve(s, drive), "%g", drive)
+				for _, slide := range l.Slides {
+					a, b := s.Poses[slide.Body], s.Poses[slide.On]
+					assert.InDelta(t, 0, a.Cosine*b.Sine-a.Sine*b.Cosine, 1e-12, "a block turns as what it slides on")
+					along := mgl64.Vec2{b.Cosine*slide.Along[0] - b.Sine*slide.Along[1], b.Sine*slide.Along[0] + b.Cosine*slide.Along[1]}
+					away := a.Apply(mgl64.Vec2{1, 2}).Sub(b.Apply(mgl64.Vec2{1, 2}))
+					assert.InDelta(t, 0, away[0]*along[1]-away[1]*along[0], 1e-11*size, "and stays on its line")
+				}
 				near := !endless && math.Min(drive-low, high-drive) < 1e-6
 				for i, n := range l.Nodes {
 					for _, body := range n.Bodies {

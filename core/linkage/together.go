@@ -13,6 +13,7 @@ type system struct {
 	bodies []int
 	finds  [][]int // nodes that are found with each
 	pins   []pin
+	slides []slidePair
 	table  [][]float64 // unknowns along the travel
 	from   float64     // drive of the first of them
 	pace   float64     // between two
@@ -22,6 +23,15 @@ type system struct {
 type pin struct {
 	node, a, b int // places among the system's bodies; b is -1 for a known node
 }
+
+// slidePair holds a body on a line of another; a and b are places among the system's bodies, -1 for a known body.
+type slidePair struct {
+	Slide
+	a, b int
+}
+
+// rows is how many equations there are.
+func (y *system) rows() int { return 2 * (len(y.pins) + len(y.slides)) }
 
 // solveTogether readies what cannot be taken apart.
 func (p *Plan) solveTogether(left []int, k known) error {
@@ -47,9 +57,20 @@ func (p *Plan) solveTogether(left []int, k known) error {
 			}
 		}
 	}
+	for _, slide := range p.linkage.Slides {
+		place := func(body int) int {
+			if i, unknown := at[body]; unknown {
+				return i
+			}
+			return -1
+		}
+		if pair := (slidePair{slide, place(slide.Body), place(slide.On)}); pair.a >= 0 || pair.b >= 0 {
+			y.slides = append(y.slides, pair)
+		}
+	}
 	p.together = y
 	s := p.NewState()
-	rows, columns := 2*len(y.pins), y.unknowns()
+	rows, columns := y.rows(), y.unknowns()
 	if body := y.loose(p, s, rows, columns); body >= 0 {
 		return &Fault{ErrLoose, left[body : body+1]}
 	}
@@ -61,7 +82,7 @@ func (y *system) unknowns() int { return 3 * len(y.bodies) }
 // room is how many numbers of work a solution takes: the matrix, the right side.
 func (y *system) room() int {
 	n := y.unknowns()
-	return 2*len(y.pins)*(n+1) + n*(n+1)
+	return y.rows()*(n+1) + n*(n+1)
 }
 
 // equations writes what the pins miss by, and how that goes with the unknowns, as unknowns are now.
@@ -79,6 +100,54 @@ func (y *system) equations(p *Plan, s *State, rows, slopes []float64) {
 		}
 		rows[r], rows[r+1] = x[0]-to[0], x[1]-to[1]
 	}
+	for i, slide := range y.slides {
+		r := 2 * (len(y.pins) + i)
+		rows[r], rows[r+1] = y.slideRows(p, s, slide, slopes[r*n:(r+1)*n], slopes[(r+1)*n:(r+2)*n])
+	}
+}
+
+// turnOf is how a body is turned, and where it has the origin: an unknown one as the unknowns say.
+func (y *system) turnOf(s *State, place, body int) (angle float64, move mgl64.Vec2) {
+	if place >= 0 {
+		return s.unknown[3*place], mgl64.Vec2{s.unknown[3*place+1], s.unknown[3*place+2]}
+	}
+	pose := s.Poses[body]
+	return math.Atan2(pose.Sine, pose.Cosine), pose.Move
+}
+
+// slideRows writes how far a body is turned against the one that it slides on, in lengths of the linkage, and how far it is beside its line.
+func (y *system) slideRows(p *Plan, s *State, slide slidePair, first, second []float64) (turned, beside float64) {
+	ta, ma := y.turnOf(s, slide.a, slide.Body)
+	tb, mb := y.turnOf(s, slide.b, slide.On)
+	q := p.rest[p.nodeOf(slide.Body)]
+	sineA, cosineA := math.Sincos(ta)
+	sineB, cosineB := math.Sincos(tb)
+	away := mgl64.Vec2{cosineA*q[0] - sineA*q[1] + ma[0] - cosineB*q[0] + sineB*q[1] - mb[0], sineA*q[0] + cosineA*q[1] + ma[1] - sineB*q[0] - cosineB*q[1] - mb[1]}
+	across := mgl64.Vec2{-(sineB*slide.Along[0] + cosineB*slide.Along[1]), cosineB*slide.Along[0] - sineB*slide.Along[1]}
+	if i := slide.a; i >= 0 {
+		first[3*i] += p.size * math.Cos(ta-tb)
+		second[3*i] += (-sineA*q[0]-cosineA*q[1])*across[0] + (cosineA*q[0]-sineA*q[1])*across[1]
+		second[3*i+1] += across[0]
+		second[3*i+2] += across[1]
+	}
+	if i := slide.b; i >= 0 {
+		first[3*i] -= p.size * math.Cos(ta-tb)
+		second[3*i] += (sineB*q[0]+cosineB*q[1])*across[0] - (cosineB*q[0]-sineB*q[1])*across[1]
+		second[3*i] += away[0]*-across[1] + away[1]*across[0] // the line turns as well
+		second[3*i+1] -= across[0]
+		second[3*i+2] -= across[1]
+	}
+	return p.size * math.Sin(ta-tb), away.Dot(across)
+}
+
+// nodeOf is some node of a body.
+func (p *Plan) nodeOf(body int) int {
+	for i, n := range p.linkage.Nodes {
+		if has(n, body) {
+			return i
+		}
+	}
+	return 0
 }
 
 // at is where a body has a node.
@@ -143,7 +212,7 @@ const (
 //
 // Method: Gauss-Newton with exact slopes; pins that say the same twice do no harm, since the normal equations are solved by elimination with complete pivoting, and what has no pivot stays.
 func (y *system) newton(p *Plan, s *State) bool {
-	n, m := y.unknowns(), 2*len(y.pins)
+	n, m := y.unknowns(), y.rows()
 	rows, slopes := s.work[:m], s.work[m:m+m*n]
 	normal := s.work[m+m*n:]
 	before := math.Inf(1)
@@ -256,7 +325,7 @@ const foldedAt = 1e-3
 
 // volume is how far the pins are from saying the same twice: the product of the pivots of the normal equations, which is nothing where the linkage folds.
 func (y *system) volume(p *Plan, s *State) float64 {
-	n, m := y.unknowns(), 2*len(y.pins)
+	n, m := y.unknowns(), y.rows()
 	rows, slopes := s.work[:m], s.work[m:m+m*n]
 	y.equations(p, s, rows, slopes)
 	a := mat.NewDense(m, n, append([]float64{}, slopes...))
