@@ -21,7 +21,7 @@ func fourBar(ground, crank, coupler, rocker, start, side float64) linkage.Linkag
 	height := side * math.Sqrt(coupler*coupler-along*along)
 	unit := way.Mul(1 / d)
 	joint := tip.Add(unit.Mul(along)).Add(mgl64.Vec2{-unit[1], unit[0]}.Mul(height))
-	return linkage.Linkage{Bodies: 4, Driver: 1, Nodes: []linkage.Node{
+	return linkage.Linkage{Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{
 		node(0, 0, 0, 1), {At: tip, Bodies: []int{1, 2}}, {At: joint, Bodies: []int{2, 3}}, {At: far, Bodies: []int{0, 3}},
 	}}
 }
@@ -59,9 +59,9 @@ func TestChangePointsArePassedSmoothly(t *testing.T) {
 	} {
 		p, err := linkage.New(c.l)
 		require.NoError(t, err, name)
-		_, _, endless := p.Travel()
+		_, _, endless := p.Travel(0)
 		require.True(t, endless, name)
-		require.Len(t, p.ChangePoints(), c.changes, name)
+		require.Len(t, p.ChangePoints(0), c.changes, name)
 		_, coarse := smooth(t, p, 2, -4*math.Pi+0.3, 4*math.Pi+0.3, 4000)
 		_, fine := smooth(t, p, 2, -4*math.Pi+0.3, 4*math.Pi+0.3, 8000)
 		assert.Greater(t, coarse/fine, 3.0, "%s: a corner would halve where a smooth way is quartered", name)
@@ -89,10 +89,10 @@ func TestFourBarsOfEqualSums(t *testing.T) {
 		side := float64(1 - 2*rapid.IntRange(0, 1).Draw(t, "side"))
 		p, err := linkage.New(fourBar(a, short, long, b, rapid.Float64Range(0.7, 2.5).Draw(t, "start"), side))
 		require.NoError(t, err)
-		_, _, endless := p.Travel()
+		_, _, endless := p.Travel(0)
 		require.True(t, endless)
-		require.Len(t, p.ChangePoints(), 1)
-		change := p.ChangePoints()[0]
+		require.Len(t, p.ChangePoints(0), 1)
+		change := p.ChangePoints(0)[0]
 		s := p.NewState()
 		for k := -60; k <= 60; k++ {
 			drive := change + math.Copysign(math.Pow(10, -float64(60-max(k, -k))/6), float64(k))

@@ -61,7 +61,7 @@ func (g *general) equations(drive float64) (miss []float64, slopes *mat.Dense) {
 			}
 		}
 	}
-	add(g.size * (g.u[3*(g.l.Driver-1)] - drive))[3*(g.l.Driver-1)] = g.size
+	add(g.size * (g.u[3*(g.l.Drives[0].Body-1)] - drive))[3*(g.l.Drives[0].Body-1)] = g.size
 	slopes = mat.NewDense(len(rows), len(g.u), nil)
 	for i, row := range rows {
 		slopes.SetRow(i, row)
@@ -114,7 +114,7 @@ func TestTheGeneralSolutionAgrees(t *testing.T) {
 		}
 		p, err := linkage.New(l)
 		require.NoError(t, err)
-		low, high, endless := p.Travel()
+		low, high, endless := p.Travel(0)
 		if endless {
 			low, high = -math.Pi, math.Pi
 		}

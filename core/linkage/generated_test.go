@@ -15,7 +15,7 @@ import (
 // generated grows a linkage: a driver, and pairs of bars, or a bar and a block, each on places of any two bodies that are there.
 func generated(t *rapid.T) linkage.Linkage {
 	draw := func(name string) float64 { return rapid.Float64Range(-2, 2).Draw(t, name) }
-	l := linkage.Linkage{Bodies: 2, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1)}}
+	l := linkage.Linkage{Bodies: 2, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1)}}
 	pairs := rapid.IntRange(1, 5).Draw(t, "pairs")
 	for i := range pairs {
 		name := func(what string) string { return fmt.Sprint(what, i) }
@@ -49,7 +49,7 @@ func TestGeneratedLinkagesHold(t *testing.T) {
 		}
 		planned++
 		s := p.NewState()
-		low, high, endless := p.Travel()
+		low, high, endless := p.Travel(0)
 		for range 6 {
 			drive := within(t, p)
 			if !endless && (drive-low < 1e-6 || high-drive < 1e-6) {

@@ -1,4 +1,4 @@
-// Package linkage solves flat linkages with closed loops that one angle drives: bars that are pinned to each other and to what stands still, and blocks that slide on them. Lengths are in the unit of the places given; angles in radians.
+// Package linkage solves flat linkages with closed loops that are driven by angles and lengths: bars that are pinned to each other and to what stands still, and blocks that slide on them. Lengths are in the unit of the places given; angles in radians.
 package linkage
 
 import (
@@ -23,13 +23,18 @@ type Slide struct {
 	Along    mgl64.Vec2 // at rest; a unit vector
 }
 
-// Linkage is bodies pinned at nodes, or sliding on each other, of which one is turned about a node that it shares with the ground.
+// Drive is a body that is moved against another: turned about a node that both share, or, where it slides on that, moved along its line.
+type Drive struct {
+	Body, On int
+	Pivot    int // a node; it counts for nothing where the body slides
+}
+
+// Linkage is bodies pinned at nodes, or sliding on each other, of which some are driven.
 type Linkage struct {
 	Bodies int // the ground is one of them, and the first
 	Nodes  []Node
 	Slides []Slide
-	Driver int // the body that is turned
-	Pivot  int // the node about which it is
+	Drives []Drive
 }
 
 // Pose is how a body has gone from rest: turned about the origin, and then moved.
@@ -46,15 +51,19 @@ func (p Pose) Apply(at mgl64.Vec2) mgl64.Vec2 {
 	return mgl64.Vec2{p.Cosine*at[0] - p.Sine*at[1] + p.Move[0], p.Sine*at[0] + p.Cosine*at[1] + p.Move[1]}
 }
 
+// turned returns a direction of the body as it is turned.
+func (p Pose) turned(way mgl64.Vec2) mgl64.Vec2 {
+	return mgl64.Vec2{p.Cosine*way[0] - p.Sine*way[1], p.Sine*way[0] + p.Cosine*way[1]}
+}
+
 // Plan is a linkage taken apart into steps, each of which finds something of what is left. It is read only, and serves any number of states.
 type Plan struct {
 	linkage  Linkage
 	steps    []step
 	rest     []mgl64.Vec2 // of nodes
 	size     float64
-	low      float64 // the travel of the drive, outward from rest
-	high     float64
-	endless  bool // it can be turned for ever
+	travels  []travel // of the drives, each by itself
+	tied     bool     // some bars hang on several drives at once
 	together *system
 	tails    int // steps before the one that is solved together
 }
@@ -63,7 +72,10 @@ type Plan struct {
 type State struct {
 	Poses   []Pose
 	Nodes   []mgl64.Vec2
+	drives  []float64 // as they were asked for, and as far as they go
+	shares  []float64
 	unknown []float64 // of what is solved together
+	kept    []float64
 	work    []float64
 }
 
@@ -71,7 +83,8 @@ type State struct {
 type act int
 
 const (
-	crank    act = iota // the driver is turned about its pivot
+	crank    act = iota // a body is turned about its pivot
+	push                // a body is pushed along the line that it slides on
 	place               // a body is held by two nodes
 	parallel            // a node is the fourth corner of a parallelogram
 	circles             // a node lies on two circles
@@ -91,6 +104,7 @@ type step struct {
 	on         int     // the body that another slides on
 	along      mgl64.Vec2
 	off        float64   // how far beside its node a a body's line runs, to the left of along
+	drive      int       // the drive that it hangs on; of a pair of bars -1 where there are several
 	changes    []float64 // drives at which both bars lie in one line and go on to the other side
 }
 
@@ -121,7 +135,7 @@ func (f *Fault) Error() string { return f.Err.Error() }
 // Unwrap gives the error.
 func (f *Fault) Unwrap() error { return f.Err }
 
-// New takes a linkage apart: a body that two known nodes hold; the driver; parallelograms; two circles; and what is left, together. The order is that of
+// New takes a linkage apart: bodies that are driven, or held by two known nodes; parallelograms; two circles; and what is left, together. The order is that of
 // what can be found from what is known, and branches are those of the rest pose. It is an error where nothing drives something, where a bar has no length, and where two bars stand in one line.
 func New(l Linkage) (*Plan, error) {
 	p := &Plan{linkage: l, rest: make([]mgl64.Vec2, len(l.Nodes))}
@@ -139,6 +153,7 @@ func New(l Linkage) (*Plan, error) {
 	if err := p.order(); err != nil {
 		return nil, err
 	}
+	p.hang()
 	p.travel()
 	return p, p.table()
 }
@@ -152,10 +167,8 @@ func (p *Plan) order() error {
 	k := known{make([]bool, l.Bodies), make([]bool, len(l.Nodes))}
 	k.bodies[Ground] = true
 	p.spread(&k, Ground)
-	k.bodies[l.Driver] = true
-	p.steps = append(p.steps, step{act: crank, body: l.Driver, node: l.Pivot, finds: p.spread(&k, l.Driver)})
 	for {
-		if p.placeOne(&k) || p.slideOne(&k) {
+		if p.driveOne(&k) || p.placeOne(&k) || p.slideOne(&k) {
 			continue
 		}
 		found, err := p.joinTwo(&k)
@@ -180,6 +193,29 @@ func (p *Plan) order() error {
 	}
 	p.tails = len(p.steps)
 	return p.solveTogether(left, k)
+}
+
+// driveOne finds a driven body whose other is known.
+func (p *Plan) driveOne(k *known) bool {
+	for i, d := range p.linkage.Drives {
+		if k.bodies[d.Body] || !k.bodies[d.On] {
+			continue
+		}
+		s := step{act: crank, body: d.Body, on: d.On, node: d.Pivot, drive: i}
+		for _, slide := range p.linkage.Slides {
+			if slide.Body == d.Body && slide.On == d.On {
+				s.act, s.along = push, slide.Along
+			}
+		}
+		if s.act == crank && !k.nodes[d.Pivot] {
+			continue
+		}
+		k.bodies[d.Body] = true
+		s.finds = p.spread(k, d.Body)
+		p.steps = append(p.steps, s)
+		return true
+	}
+	return false
 }
 
 // spread has the nodes of a known body known, and returns those that were not.
@@ -304,51 +340,69 @@ func (p *Plan) share(k *known, a, b int) bool {
 
 // NewState returns a state at rest.
 func (p *Plan) NewState() *State {
-	s := &State{Poses: make([]Pose, p.linkage.Bodies), Nodes: append([]mgl64.Vec2{}, p.rest...)}
+	s := &State{
+		Poses: make([]Pose, p.linkage.Bodies), Nodes: append([]mgl64.Vec2{}, p.rest...),
+		drives: make([]float64, len(p.linkage.Drives)), shares: make([]float64, len(p.linkage.Drives)),
+	}
 	for i := range s.Poses {
 		s.Poses[i] = Still
 	}
 	if p.together != nil {
-		s.unknown = make([]float64, p.together.unknowns())
+		s.unknown, s.kept = make([]float64, p.together.unknowns()), make([]float64, p.together.unknowns())
 		s.work = make([]float64, p.together.room())
 	}
 	return s
 }
 
-// Travel is how far the drive goes to each side of rest, in radians; endless where it can be turned round and round.
-func (p *Plan) Travel() (low, high float64, endless bool) { return p.low, p.high, p.endless }
+// Solve brings a state to where the drives stand, each of which is to be within its travel. ok is false where the bars do not reach. What several drives move at once
+// is left as Bring has it.
+func (p *Plan) Solve(s *State, drives ...float64) (ok bool) {
+	copy(s.drives, drives)
+	return p.solve(s, s.drives)
+}
 
-// Solve brings a state to where the drive stands, which is to be within its travel. ok is false where the bars do not reach.
-func (p *Plan) Solve(s *State, drive float64) (ok bool) {
+func (p *Plan) solve(s *State, drives []float64) (ok bool) {
+	ok = p.takeApart(s, drives)
+	if p.together == nil {
+		return ok
+	}
+	if p.together.table != nil {
+		p.together.guess(s, drives[0])
+	}
+	return p.together.solve(p, s) && ok
+}
+
+// takeApart runs what comes apart.
+func (p *Plan) takeApart(s *State, drives []float64) (ok bool) {
 	ok = true
 	for i := range p.steps {
-		ok = p.steps[i].run(p, s, drive) && ok
-	}
-	if p.together != nil {
-		ok = p.together.solve(p, s, drive) && ok
+		ok = p.steps[i].run(p, s, drives) && ok
 	}
 	return ok
 }
 
 // run takes one step.
-func (t *step) run(p *Plan, s *State, drive float64) bool {
+func (t *step) run(p *Plan, s *State, drives []float64) bool {
 	switch t.act {
 	case crank:
-		sine, cosine := math.Sincos(drive)
-		at := p.rest[t.node]
-		pose := Pose{Cosine: cosine, Sine: sine}
-		pose.Move = at.Sub(pose.Apply(at))
+		sine, cosine := math.Sincos(drives[t.drive])
+		on := s.Poses[t.on]
+		pose := Pose{Cosine: on.Cosine*cosine - on.Sine*sine, Sine: on.Sine*cosine + on.Cosine*sine}
+		p.put(s, t.body, pose.about(p.rest[t.node], s.Nodes[t.node]), t.finds)
+	case push:
+		pose := s.Poses[t.on]
+		pose.Move = pose.Move.Add(pose.turned(t.along).Mul(drives[t.drive]))
 		p.put(s, t.body, pose, t.finds)
 	case place:
 		p.put(s, t.body, between(p.rest[t.a], p.rest[t.b], s.Nodes[t.a], s.Nodes[t.b]), t.finds)
 	case parallel:
 		s.Nodes[t.node] = s.Nodes[t.a].Add(s.Nodes[t.b]).Sub(s.Nodes[t.third])
 	case circles:
-		at, ok := cross(s.Nodes[t.a], s.Nodes[t.b], t.ra, t.rb, t.sideAt(p.endless, drive))
+		at, ok := cross(s.Nodes[t.a], s.Nodes[t.b], t.ra, t.rb, t.sideAt(p, drives))
 		s.Nodes[t.node] = at
 		return ok
 	case line:
-		return t.slideTo(p, s, t.sideAt(p.endless, drive))
+		return t.slideTo(p, s, t.sideAt(p, drives))
 	case swing:
 		return t.turnTo(p, s)
 	case ride:

@@ -19,36 +19,36 @@ func node(x, y float64, bodies ...int) linkage.Node {
 
 // linkages are all that the claims are tried on; bodies are 0 for the ground, 1 for the driver, and the others.
 var linkages = map[string]linkage.Linkage{
-	"crank and rocker": {Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0, 1, 1, 2), node(3, 2.5, 2, 3), node(3.2, 0, 0, 3)}},
-	"two cranks":       {Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0, 3, 1, 2), node(2.5, 3.4, 2, 3), node(1, 0, 0, 3)}},
-	"two rockers":      {Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0.5, 3, 1, 2), node(1.5, 3.1, 2, 3), node(3, 0, 0, 3)}},
-	"rocker and crank": {Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(3.2, 0, 0, 1), node(3, 2.5, 1, 2), node(0, 1, 2, 3), node(0, 0, 0, 3)}},
-	"parallel arm":     {Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(4, 1, 1, 2), node(4, 2, 2, 3), node(0, 1, 0, 3)}},
-	"two parallel arms with a bridle": {Bodies: 8, Driver: 1, Nodes: []linkage.Node{
+	"crank and rocker": {Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0, 1, 1, 2), node(3, 2.5, 2, 3), node(3.2, 0, 0, 3)}},
+	"two cranks":       {Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0, 3, 1, 2), node(2.5, 3.4, 2, 3), node(1, 0, 0, 3)}},
+	"two rockers":      {Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0.5, 3, 1, 2), node(1.5, 3.1, 2, 3), node(3, 0, 0, 3)}},
+	"rocker and crank": {Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(3.2, 0, 0, 1), node(3, 2.5, 1, 2), node(0, 1, 2, 3), node(0, 0, 0, 3)}},
+	"parallel arm":     {Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), node(4, 1, 1, 2), node(4, 2, 2, 3), node(0, 1, 0, 3)}},
+	"two parallel arms with a bridle": {Bodies: 8, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{
 		node(0, 0, 0, 1), node(0, 1, 0, 2), node(4, 1, 1, 3), node(4, 2, 2, 3), node(5, 2, 3, 4), node(5, 3, 3, 5), node(9, 1, 4, 6), node(9, 2, 5, 6), node(2, 1.4, 1, 7), node(6.2, 2.6, 4, 7),
 	}},
-	"walking beam": {Bodies: 6, Driver: 1, Nodes: []linkage.Node{
+	"walking beam": {Bodies: 6, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{
 		node(0, 0, 0, 1), node(0.6, 0.5, 1, 2), node(-2, 2, 2, 3), node(-2.5, 0, 0, 3), node(-1, 3.2, 2, 4), node(2, 3.4, 4, 5), node(2.5, 0.2, 0, 5),
 	}},
-	"what does not come apart": {Bodies: 6, Driver: 1, Nodes: []linkage.Node{ // a triangle whose three legs end on the driver and on two rockers
+	"what does not come apart": {Bodies: 6, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{ // a triangle whose three legs end on the driver and on two rockers
 		node(0, 0, 0, 1), node(0.5, 1, 1, 2), node(2, 2.2, 2, 3), node(3, 2.8, 3, 4), node(2.6, 3.6, 3, 5), node(4.2, 0.3, 0, 4), node(-0.6, 3.5, 0, 5),
 	}},
 	"scissors of twelve": scissors(12),
-	"slider and crank": {Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0.3, 0.9, 1, 2), node(3, 0.2, 2, 3)}, Slides: []linkage.Slide{{Body: 3, On: 0, Along: mgl64.Vec2{1, 0}}}},
+	"slider and crank": {Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0.3, 0.9, 1, 2), node(3, 0.2, 2, 3)}, Slides: []linkage.Slide{{Body: 3, On: 0, Along: mgl64.Vec2{1, 0}}}},
 	"crank in a slotted arm": { // a block on the crank slides on an arm that swings
-		Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0.4, 0.8, 1, 2), node(0, -3, 0, 3)},
+		Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0.4, 0.8, 1, 2), node(0, -3, 0, 3)},
 		Slides: []linkage.Slide{{Body: 2, On: 3, Along: mgl64.Vec2{0.4, 3.8}.Normalize()}},
 	},
-	"rocker on a short slide": {Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(1, 2, 1, 2), node(3, 2.4, 2, 3)}, Slides: []linkage.Slide{{Body: 3, On: 0, Along: mgl64.Vec2{0.6, 0.8}}}},
+	"rocker on a short slide": {Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), node(1, 2, 1, 2), node(3, 2.4, 2, 3)}, Slides: []linkage.Slide{{Body: 3, On: 0, Along: mgl64.Vec2{0.6, 0.8}}}},
 	"a slide that does not come apart": {
-		Bodies: 6, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0.5, 1, 1, 2), node(2, 2.2, 2, 3), node(3, 2.8, 3, 4), node(2.6, 3.6, 3, 5), node(-0.6, 3.5, 0, 5)},
+		Bodies: 6, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0.5, 1, 1, 2), node(2, 2.2, 2, 3), node(3, 2.8, 3, 4), node(2.6, 3.6, 3, 5), node(-0.6, 3.5, 0, 5)},
 		Slides: []linkage.Slide{{Body: 4, On: 0, Along: mgl64.Vec2{0.8, -0.6}}},
 	},
 }
 
 // scissors is a ladder of crossings: the first bar drives, the first pin of the other slides on a bar so long that its way is as good as straight.
 func scissors(count int) linkage.Linkage {
-	l := linkage.Linkage{Driver: 1, Bodies: 1 + 2*count + 1}
+	l := linkage.Linkage{Drives: []linkage.Drive{{Body: 1}}, Bodies: 1 + 2*count + 1}
 	const wide, high = 2.0, 1.5
 	last := l.Bodies - 1 // the long bar
 	l.Nodes = append(l.Nodes, node(0, 0, 0, 1), node(wide, 0, 2, last), node(wide, -400, 0, last))
@@ -73,7 +73,7 @@ func sizeOf(l linkage.Linkage) (size float64) {
 
 // within draws a drive within a plan's travel.
 func within(t *rapid.T, p *linkage.Plan) float64 {
-	low, high, endless := p.Travel()
+	low, high, endless := p.Travel(0)
 	if endless {
 		return rapid.Float64Range(-20, 20).Draw(t, "drive")
 	}
@@ -86,7 +86,7 @@ func TestPinsStayTogetherAndBarsKeepTheirLengths(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			p, err := linkage.New(l)
 			require.NoError(t, err)
-			low, high, endless := p.Travel()
+			low, high, endless := p.Travel(0)
 			t.Logf("travel %.3f to %.3f, endless %t", low, high, endless)
 			s, size := p.NewState(), sizeOf(l)
 			require.True(t, p.Solve(s, 0))
@@ -129,7 +129,7 @@ func TestNoBendTurnsOverAndNothingJumps(t *testing.T) {
 	for name, l := range linkages {
 		p, err := linkage.New(l)
 		require.NoError(t, err, name)
-		low, high, endless := p.Travel()
+		low, high, endless := p.Travel(0)
 		if endless {
 			low, high = -7, 7
 		}
@@ -153,7 +153,7 @@ func TestNoBendTurnsOverAndNothingJumps(t *testing.T) {
 func TestAParallelogramPassesItsLine(t *testing.T) {
 	p, err := linkage.New(linkages["parallel arm"])
 	require.NoError(t, err)
-	_, _, endless := p.Travel()
+	_, _, endless := p.Travel(0)
 	require.True(t, endless)
 	s := p.NewState()
 	for i := range 4000 {
@@ -173,12 +173,12 @@ func TestTheTravelOfAFourBarIsThatOfItsTriangle(t *testing.T) {
 		joint := mgl64.Vec2{rapid.Float64Range(-4, 4).Draw(t, "x"), rapid.Float64Range(-4, 4).Draw(t, "y")}
 		far := mgl64.Vec2{ground, 0}
 		coupler, rocker := joint.Sub(tip).Len(), joint.Sub(far).Len()
-		l := linkage.Linkage{Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), {At: tip, Bodies: []int{1, 2}}, {At: joint, Bodies: []int{2, 3}}, {At: far, Bodies: []int{0, 3}}}}
+		l := linkage.Linkage{Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), {At: tip, Bodies: []int{1, 2}}, {At: joint, Bodies: []int{2, 3}}, {At: far, Bodies: []int{0, 3}}}}
 		p, err := linkage.New(l)
 		if err != nil {
 			t.Skip("straight at rest, or without a length")
 		}
-		low, high, endless := p.Travel()
+		low, high, endless := p.Travel(0)
 		reaches := func(angle float64) float64 { // how far within what coupler and rocker can span; negative without
 			d := math.Sqrt(ground*ground + driver*driver - 2*ground*driver*math.Cos(angle))
 			return math.Min(coupler+rocker-d, d-math.Abs(coupler-rocker))
@@ -204,36 +204,36 @@ func TestTheTravelOfAFourBarIsThatOfItsTriangle(t *testing.T) {
 func TestEasedDrivesStayWithinTheirTravel(t *testing.T) {
 	p, err := linkage.New(linkages["two rockers"])
 	require.NoError(t, err)
-	low, high, _ := p.Travel()
+	low, high, _ := p.Travel(0)
 	rapid.Check(t, func(t *rapid.T) {
 		handle := rapid.Float64Range(-30, 30).Draw(t, "handle")
-		drive, held := p.Eased(handle)
+		drive, held := p.Eased(0, handle)
 		assert.GreaterOrEqual(t, drive, low)
 		assert.LessOrEqual(t, drive, high)
-		further, _ := p.Eased(handle + 1e-3)
+		further, _ := p.Eased(0, handle + 1e-3)
 		assert.GreaterOrEqual(t, further, drive-1e-12)
 		if math.Abs(handle) > 20 {
 			assert.True(t, held)
 		}
 	})
-	at, _ := p.Eased(1e-6)
+	at, _ := p.Eased(0, 1e-6)
 	assert.InDelta(t, 1e-6, at, 1e-10)
-	still, held := p.Eased(0)
+	still, held := p.Eased(0, 0)
 	assert.Zero(t, still)
 	assert.False(t, held)
 }
 
 func TestWhatIsNoLinkageIsRefused(t *testing.T) {
-	_, err := linkage.New(linkage.Linkage{Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(1, 0, 1, 2), node(2, 0, 2, 3), node(3, 0, 0, 3)}})
+	_, err := linkage.New(linkage.Linkage{Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), node(1, 0, 1, 2), node(2, 0, 2, 3), node(3, 0, 0, 3)}})
 	require.ErrorIs(t, err, linkage.ErrStraight)
 	var fault *linkage.Fault
 	require.True(t, errors.As(err, &fault))
 	assert.ElementsMatch(t, []int{2, 3}, fault.Bodies, "it is told which")
-	_, err = linkage.New(linkage.Linkage{Bodies: 5, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0, 1, 1, 2), node(1, 2, 2, 3), node(2, 2, 3, 4), node(2, 0, 0, 4)}})
+	_, err = linkage.New(linkage.Linkage{Bodies: 5, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0, 1, 1, 2), node(1, 2, 2, 3), node(2, 2, 3, 4), node(2, 0, 0, 4)}})
 	require.ErrorIs(t, err, linkage.ErrLoose)
-	_, err = linkage.New(linkage.Linkage{Bodies: 2, Driver: 1, Nodes: []linkage.Node{node(1, 1, 0, 1)}})
+	_, err = linkage.New(linkage.Linkage{Bodies: 2, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(1, 1, 0, 1)}})
 	require.ErrorContains(t, err, "in one place")
-	_, err = linkage.New(linkage.Linkage{Bodies: 4, Driver: 1, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0, 1, 1, 2), node(0, 1, 2, 3), node(3, 0, 0, 3)}})
+	_, err = linkage.New(linkage.Linkage{Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0, 1, 1, 2), node(0, 1, 2, 3), node(3, 0, 0, 3)}})
 	require.ErrorContains(t, err, "no length")
 }
 

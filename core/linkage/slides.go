@@ -97,7 +97,7 @@ func (p *Plan) swingLine(k *known, body, other int, along mgl64.Vec2) (bool, err
 func (t *step) slideTo(p *Plan, s *State, side float64) (ok bool) {
 	pose := s.Poses[t.on]
 	from := pose.Apply(p.rest[t.node])
-	along := mgl64.Vec2{pose.Cosine*t.along[0] - pose.Sine*t.along[1], pose.Sine*t.along[0] + pose.Cosine*t.along[1]}
+	along := pose.turned(t.along)
 	way := from.Sub(s.Nodes[t.a])
 	ahead, aside := way.Dot(along), way[0]*along[1]-way[1]*along[0]
 	left := (t.ra - aside) * (t.ra + aside)
@@ -132,7 +132,7 @@ func (t *step) slack(p *Plan, s *State) float64 {
 	case line:
 		pose := s.Poses[t.on]
 		way := pose.Apply(p.rest[t.node]).Sub(s.Nodes[t.a])
-		along := mgl64.Vec2{pose.Cosine*t.along[0] - pose.Sine*t.along[1], pose.Sine*t.along[0] + pose.Cosine*t.along[1]}
+		along := pose.turned(t.along)
 		aside := (way[0]*along[1] - way[1]*along[0]) / t.ra
 		return (1 - aside) * (1 + aside)
 	case swing:

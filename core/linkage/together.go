@@ -17,6 +17,7 @@ type system struct {
 	table  [][]float64 // unknowns along the travel
 	from   float64     // drive of the first of them
 	pace   float64     // between two
+	open   float64     // least pivot at rest, see pivot
 }
 
 // pin holds two bodies together at a node, or one at a node that is known.
@@ -74,8 +75,30 @@ func (p *Plan) solveTogether(left []int, k known) error {
 	if body := y.loose(p, s, rows, columns); body >= 0 {
 		return &Fault{ErrLoose, left[body : body+1]}
 	}
+	y.open = y.pivot(p, s)
 	return nil
 }
+
+// pivot is the least pivot of the normal equations as a share of the greatest: nothing where the linkage folds. It allocates nothing.
+func (y *system) pivot(p *Plan, s *State) float64 {
+	n, m := y.unknowns(), y.rows()
+	rows, slopes, normal := s.work[:m], s.work[m:m+m*n], s.work[m+m*n:]
+	y.equations(p, s, rows, slopes)
+	least, most := math.Inf(1), 0.0
+	normalise(normal, rows, slopes, n, m)
+	eliminate(normal, n)
+	for c := range n {
+		lead := math.Abs(normal[c*(n+1)+c])
+		if c%3 == 0 { // an angle
+			lead /= p.size * p.size
+		}
+		least, most = math.Min(least, lead), math.Max(most, lead)
+	}
+	return least / most
+}
+
+// folded tells whether the linkage is at a fold, or very near to one.
+func (y *system) folded(p *Plan, s *State) bool { return y.pivot(p, s) < foldedAt*foldedAt*y.open }
 
 func (y *system) unknowns() int { return 3 * len(y.bodies) }
 
@@ -228,11 +251,20 @@ func (y *system) newton(p *Plan, s *State) bool {
 		}
 		y.descend(s.unknown, rows, slopes, normal, n, m)
 	}
-	return before <= 1e-9*p.size
+	return before <= 1e-12*p.size
 }
 
 // descend takes one step.
 func (y *system) descend(u, rows, slopes, normal []float64, n, m int) {
+	normalise(normal, rows, slopes, n, m)
+	eliminate(normal, n)
+	for i := range n {
+		u[i] -= normal[i*(n+1)+n]
+	}
+}
+
+// normalise writes the normal equations.
+func normalise(normal, rows, slopes []float64, n, m int) {
 	for i := range n {
 		for k := range n {
 			sum := 0.0
@@ -246,10 +278,6 @@ func (y *system) descend(u, rows, slopes, normal []float64, n, m int) {
 			sum += slopes[r*n+i] * rows[r]
 		}
 		normal[i*(n+1)+n] = sum
-	}
-	eliminate(normal, n)
-	for i := range n {
-		u[i] -= normal[i*(n+1)+n]
 	}
 }
 
@@ -290,19 +318,20 @@ func eliminate(a []float64, n int) {
 // samples is how many places of a turn the table has.
 const samples = 720
 
-// table goes from rest both ways and notes the unknowns, as far as pins hold and no fold is come to.
+// table goes from rest both ways and notes the unknowns, as far as pins hold and no fold is come to. There is one where there is one drive.
 func (p *Plan) table() error {
 	y := p.together
-	if y == nil {
+	if y == nil || len(p.linkage.Drives) != 1 {
 		return nil
 	}
-	step := 2 * math.Pi / samples
+	step := p.reachOf(0) / samples
 	sides := [2][][]float64{}
 	for i, sign := range []float64{1, -1} {
 		s := p.NewState()
 		folded := y.volume(p, s)
 		for k := 1; k <= samples; k++ {
-			if !p.reach(s, sign*step*float64(k)) || y.volume(p, s) < foldedAt*folded {
+			s.drives[0] = sign * step * float64(k)
+			if !p.reach(s, s.drives) || y.volume(p, s) < foldedAt*folded {
 				break
 			}
 			sides[i] = append(sides[i], append([]float64{}, s.unknown...))
@@ -313,7 +342,7 @@ func (p *Plan) table() error {
 	}
 	y.table = append(append(y.table, make([]float64, y.unknowns())), sides[0]...)
 	y.from, y.pace = -step*float64(len(sides[1])), step
-	p.low, p.high = y.from, step*float64(len(sides[0]))
+	p.travels[0] = travel{y.from, step * float64(len(sides[0])), false}
 	if len(y.table) < 2 {
 		return errors.New("the linkage stands at a fold at rest, and cannot be moved from there; pose it a little off")
 	}
@@ -323,7 +352,7 @@ func (p *Plan) table() error {
 // foldedAt is the share of its volume at rest at which a linkage that is solved together counts as folded.
 const foldedAt = 1e-3
 
-// volume is how far the pins are from saying the same twice: the product of the pivots of the normal equations, which is nothing where the linkage folds.
+// volume is how far the pins are from saying the same twice: the least singular value of their slopes, as a share of the greatest, which is nothing where the linkage folds.
 func (y *system) volume(p *Plan, s *State) float64 {
 	n, m := y.unknowns(), y.rows()
 	rows, slopes := s.work[:m], s.work[m:m+m*n]
@@ -338,24 +367,22 @@ func (y *system) volume(p *Plan, s *State) float64 {
 }
 
 // reach steps what is taken apart, and goes on with the rest from where it is.
-func (p *Plan) reach(s *State, drive float64) bool {
-	ok := true
-	for i := range p.steps {
-		ok = p.steps[i].run(p, s, drive) && ok
-	}
-	return ok && p.together.newton(p, s)
+func (p *Plan) reach(s *State, drives []float64) bool {
+	return p.takeApart(s, drives) && p.together.newton(p, s)
 }
 
-// solve starts from the table, between its two nearest entries, and polishes.
-func (y *system) solve(p *Plan, s *State, drive float64) bool {
-	if len(y.table) > 0 {
-		at := (drive - y.from) / y.pace
-		i := int(math.Max(0, math.Min(float64(len(y.table)-2), math.Floor(at))))
-		share := math.Max(0, math.Min(1, at-float64(i)))
-		for k := range s.unknown {
-			s.unknown[k] = y.table[i][k]*(1-share) + y.table[i+1][k]*share
-		}
+// guess starts from the table, between its two nearest entries.
+func (y *system) guess(s *State, drive float64) {
+	at := (drive - y.from) / y.pace
+	i := int(math.Max(0, math.Min(float64(len(y.table)-2), math.Floor(at))))
+	share := math.Max(0, math.Min(1, at-float64(i)))
+	for k := range s.unknown {
+		s.unknown[k] = y.table[i][k]*(1-share) + y.table[i+1][k]*share
 	}
+}
+
+// solve goes on from where the unknowns are, and puts the bodies there.
+func (y *system) solve(p *Plan, s *State) bool {
 	ok := y.newton(p, s)
 	for i, body := range y.bodies {
 		sine, cosine := math.Sincos(s.unknown[3*i])
