@@ -39,17 +39,21 @@ func (e *Evaluator) Bring(control int, to geometry.Transform) error {
 		}
 	}
 	for k, value := range asked {
-		slot := control*rig.ChannelCount + k
-		if e.Plan.DrivenBy[slot] >= 0 { // the input moves by as much as what comes of it is to move
-			value = e.Frame.Inputs[slot] + value - e.Frame.Values[slot]
-		}
 		limit := float64(MaxMove)
 		if k >= 3 {
 			limit = mechanism.MostValue
 		}
-		e.set(slot, math.Max(-limit, math.Min(limit, value)))
+		e.ask(control*rig.ChannelCount+k, value, limit)
 	}
 	return nil
+}
+
+// ask has a value come to what is asked for: the input of one that is driven moves by as much as what comes of it is to move.
+func (e *Evaluator) ask(slot int, value, limit float64) {
+	if e.Plan.DrivenBy[slot] >= 0 {
+		value = e.Frame.Inputs[slot] + value - e.Frame.Values[slot]
+	}
+	e.set(slot, math.Max(-limit, math.Min(limit, value)))
 }
 
 // reach brings a control up to date, and what it hangs on, and nothing else.
@@ -94,9 +98,14 @@ func (e *Evaluator) freeInWorld(control int) bool {
 	return c.Space == "" && len(c.Spaces) == 0 && c.Name != rig.GlobalName
 }
 
-// PullTo moves a control's channels so that it stands at a place in the world, as far as they let it. It keeps its turn.
+// PullTo moves a control's channels so that it stands at a place in the world, as far as they let it. It keeps its turn. One that is held at a place on something else
+// moves that, so that it comes as near as it can.
 func (e *Evaluator) PullTo(control int, to mgl64.Vec3) error {
 	e.reach(control)
+	if puller, ok := e.Plan.Pullers[control]; ok && geometry.FiniteVector(to) {
+		e.ask(puller.Slot, puller.Reach(e.Frame, e.Frame.Unscaled(to)), mechanism.MostValue)
+		return nil
+	}
 	return e.Bring(control, geometry.Transform{Position: e.Frame.Unscaled(to), Rotation: e.Frame.Shown(control).Rotation})
 }
 

@@ -34,7 +34,7 @@ var linkages = map[string]linkage.Linkage{
 		node(0, 0, 0, 1), node(0.5, 1, 1, 2), node(2, 2.2, 2, 3), node(3, 2.8, 3, 4), node(2.6, 3.6, 3, 5), node(4.2, 0.3, 0, 4), node(-0.6, 3.5, 0, 5),
 	}},
 	"scissors of twelve": scissors(12),
-	"slider and crank": {Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0.3, 0.9, 1, 2), node(3, 0.2, 2, 3)}, Slides: []linkage.Slide{{Body: 3, On: 0, Along: mgl64.Vec2{1, 0}}}},
+	"slider and crank":   {Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0.3, 0.9, 1, 2), node(3, 0.2, 2, 3)}, Slides: []linkage.Slide{{Body: 3, On: 0, Along: mgl64.Vec2{1, 0}}}},
 	"crank in a slotted arm": { // a block on the crank slides on an arm that swings
 		Bodies: 4, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{node(0, 0, 0, 1), node(0.4, 0.8, 1, 2), node(0, -3, 0, 3)},
 		Slides: []linkage.Slide{{Body: 2, On: 3, Along: mgl64.Vec2{0.4, 3.8}.Normalize()}},
@@ -210,7 +210,7 @@ func TestEasedDrivesStayWithinTheirTravel(t *testing.T) {
 		drive, held := p.Eased(0, handle)
 		assert.GreaterOrEqual(t, drive, low)
 		assert.LessOrEqual(t, drive, high)
-		further, _ := p.Eased(0, handle + 1e-3)
+		further, _ := p.Eased(0, handle+1e-3)
 		assert.GreaterOrEqual(t, further, drive-1e-12)
 		if math.Abs(handle) > 20 {
 			assert.True(t, held)

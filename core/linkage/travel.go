@@ -176,7 +176,9 @@ func (p *Plan) end(s *State, drive int, sign float64) float64 {
 }
 
 // meet tells whether both ends of a pair of bars are in one place, so that there is no telling where the pair points.
-func (p *Plan) meet(s *State, t *step) bool { return s.Nodes[t.b].Sub(s.Nodes[t.a]).Len() <= alike*p.size }
+func (p *Plan) meet(s *State, t *step) bool {
+	return s.Nodes[t.b].Sub(s.Nodes[t.a]).Len() <= alike*p.size
+}
 
 // touching is how little slack two bars may have where a linkage can go on to the other side of their line.
 const touching = 1e-11

@@ -33,6 +33,8 @@ type Bench struct {
 	Stages     []Stage              // what is done to surfaces
 	Homes      map[int][]HomeWriter // by control: what takes its home elsewhere
 	Carriers   map[int][]HomeWriter // by control: what takes it along with its own motion
+	Stops      []Stop               // how far channels go, to be shown
+	Pullers    []Puller             // controls that are dragged by another number
 	Ground     *Ground              // what the specimen stands on; nil for nothing
 	Footfalls  []Standing           // what a body settles on
 	Counts     map[int]Counted      // by control: how much of its own motion counts, where that is not all of it

@@ -20,8 +20,8 @@ const (
 )
 
 // Role is a named place in a mechanism for so many things. Building asks for each that it does not make itself; files, repeats and findings speak of it by name.
-// The lists of a mechanism in the document hold the roles one after the other, so at most one role of a list may leave open how many it takes, or the last
-// ones how few.
+// The lists of a mechanism in the document hold the roles one after the other. Where several roles of a list leave open how many they take, the mechanism tells
+// how many stand in each (rig.Mechanism.Counts).
 type Role struct {
 	Name     string `json:"name"` // in files and edits
 	Title    string `json:"title"`
@@ -87,7 +87,7 @@ func (d Declaration) RolesOf(m rig.Mechanism) (map[string][]string, error) {
 			}
 			continue
 		}
-		counts, err := shareOut(roles, len(list), filled)
+		counts, err := shareOut(roles, len(list), filled, m.Counts)
 		if err != nil {
 			return nil, err
 		}
@@ -98,11 +98,11 @@ func (d Declaration) RolesOf(m rig.Mechanism) (map[string][]string, error) {
 	return filled, nil
 }
 
-// shareOut tells how many things of a list stand in each role.
-func shareOut(roles []Role, there int, filled map[string][]string) ([]int, error) {
+// shareOut tells how many things of a list stand in each role, of which told says those that leave it open.
+func shareOut(roles []Role, there int, filled map[string][]string, told map[string]int) ([]int, error) {
 	counts, left := make([]int, len(roles)), there
 	for i, r := range roles {
-		if counts[i] = r.Least; r.As != "" {
+		if counts[i] = max(r.Least, told[r.Name]); r.As != "" {
 			counts[i] = len(filled[r.As])
 		}
 		left -= counts[i]
@@ -160,8 +160,26 @@ func (d Declaration) Fill(document *rig.Document, m *rig.Mechanism, roles map[st
 			}
 		}
 	}
+	d.Count(m, roles)
 	return nil
 }
+
+// Count notes how many things stand in each of the roles of a list that leave it open, where there are several such.
+func (d Declaration) Count(m *rig.Mechanism, roles map[string][]string) {
+	for _, r := range d.Asked() {
+		others := slices.ContainsFunc(d.Asked(), func(o Role) bool { return o.Name != r.Name && o.Does == r.Does && o.open() })
+		if !r.open() || !others || len(roles[r.Name]) == 0 {
+			continue
+		}
+		if m.Counts == nil {
+			m.Counts = map[string]int{}
+		}
+		m.Counts[r.Name] = len(roles[r.Name])
+	}
+}
+
+// open tells whether a role leaves open how many it takes.
+func (r Role) open() bool { return r.As == "" && (r.Most == 0 || r.Most > r.Least) }
 
 // put puts one thing where the role has it.
 func (r Role) put(document *rig.Document, m *rig.Mechanism, id string) error {

@@ -34,13 +34,15 @@ type Plan struct {
 	Layout       mechanism.Layout         // of the values
 	Influences   []mechanism.Number       // by mechanism: how much of what it does counts
 	Findings     []mechanism.Finding
-	Ground       *mechanism.Ground     // what the specimen stands on; nil for nothing
-	Standing     []mechanism.Standing  // what its body settles on
-	Curves       []*mechanism.Curve    // as each frame has them of its own
-	CurveOwner   []string              // by curve: the mechanism whose it is
-	Instances    []mechanism.Instances // parts drawn many times
-	Stages       []mechanism.Stage     // what is done to surfaces
-	JointIndex   map[string]int        // by ID
+	Ground       *mechanism.Ground        // what the specimen stands on; nil for nothing
+	Standing     []mechanism.Standing     // what its body settles on
+	Stops        []mechanism.Stop         // how far channels go, to be shown
+	Pullers      map[int]mechanism.Puller // by control: what is dragged by another number
+	Curves       []*mechanism.Curve       // as each frame has them of its own
+	CurveOwner   []string                 // by curve: the mechanism whose it is
+	Instances    []mechanism.Instances    // parts drawn many times
+	Stages       []mechanism.Stage        // what is done to surfaces
+	JointIndex   map[string]int           // by ID
 	ControlIndex map[string]int
 
 	goals    int             // how many a frame has
@@ -124,7 +126,10 @@ func build(expansion *repeat.Expansion, kinds mechanism.Registry, surfaces mecha
 	p := &Plan{
 		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
 		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
-		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Totals: bench.Totals, Instances: bench.Instances, Ground: bench.Ground, Standing: bench.Footfalls, Stages: bench.Stages, goals: bench.Goals, falls: len(bench.Footfalls), memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared, values: values,
+		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Totals: bench.Totals, Instances: bench.Instances, Ground: bench.Ground, Standing: bench.Footfalls, Stops: bench.Stops, Pullers: map[int]mechanism.Puller{}, Stages: bench.Stages, goals: bench.Goals, falls: len(bench.Footfalls), memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared, values: values,
+	}
+	for _, puller := range bench.Pullers {
+		p.Pullers[puller.Control] = puller
 	}
 	p.link()
 	if err := p.checkAhead(); err != nil {

@@ -160,7 +160,7 @@ func (m *Mechanism) Refer(visit func(Reference) string) {
 }
 
 func (m *Mechanism) detach() {
-	m.Parameters = m.Parameters.Clone()
+	m.Parameters, m.Counts = m.Parameters.Clone(), maps.Clone(m.Counts)
 }
 
 // Identity implements Entity.

@@ -209,6 +209,11 @@ func (d *Document) checkMechanisms() error {
 			return fmt.Errorf("%s.host: %s stands later in the list; put it before what works on it", place, d.NameOf(m.Host))
 		}
 		earlier[m.ID] = true
+		for role, count := range m.Counts {
+			if count < 0 || count > MaxJoints {
+				return fmt.Errorf("%s.counts.%s: so many things, %d, cannot stand in it", place, role, count)
+			}
+		}
 		if err := m.checkPlaces(place); err != nil {
 			return err
 		}

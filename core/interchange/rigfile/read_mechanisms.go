@@ -33,7 +33,7 @@ func (r *reader) mechanisms() error {
 			r.document.Mechanisms = append(r.document.Mechanisms, rig.Mechanism{
 				ID: id, Kind: m.Kind, Name: m.Name, Host: m.Host, On: true,
 				Joints: append([]string{}, m.Joints...), Controls: append([]string{}, m.Controls...), Parameters: declared.Complete(m.Parameters), Mirrored: m.Mirrored,
-				Homes: m.Homes, Takes: m.Takes, Parts: m.Parts, Places: m.Places,
+				Homes: m.Homes, Takes: m.Takes, Parts: m.Parts, Places: m.Places, Counts: m.Counts,
 			})
 		}
 		made := &r.document.Mechanisms[len(r.document.Mechanisms)-1]
@@ -78,7 +78,9 @@ func (r *reader) inLists(m mechanism, declaration kinds.Declaration) mechanism {
 			}
 		}
 	}
-	m.Roles = nil
+	counted := rig.Mechanism{Counts: m.Counts}
+	declaration.Count(&counted, m.Roles)
+	m.Counts, m.Roles = counted.Counts, nil
 	return m
 }
 

@@ -12,11 +12,14 @@ import (
 )
 
 // propose lists the bars that follow a driver: those that are pinned to it, from one to the other, at two places or more each, but for loops that have a freedom of their own.
-func propose(d *rig.Document, driver *rig.Joint, axis mgl64.Vec3) []string {
-	var without []string
+func propose(d *rig.Document, m *rig.Mechanism, axis mgl64.Vec3) []string {
+	driver := d.Joint(m.Joints[0])
+	without := slices.Clone(m.Joints[1:]) // those that are chosen already
 	for {
 		bars := pinned(d, driver, axis, without)
-		_, err := assemble(d, append([]string{driver.ID}, bars...), axis)
+		tried := *m
+		tried.Joints = slices.Insert(slices.Clone(m.Joints), 1, bars...)
+		_, err := assemble(d, tried, axis)
 		var fault *faultError
 		if !errors.As(err, &fault) || !errors.Is(fault, linkage.ErrLoose) {
 			return bars
