@@ -2,28 +2,42 @@ package linkage
 
 import "math"
 
-// rayLooks is in how many pieces the way from rest is looked at where several drives move bars at once.
-const rayLooks = 48
+// The way from rest is looked at where several drives move bars at once: at steps of rayStep radians of the drive that goes farthest, or so many sizes of the linkage, but no
+// more than mostLooks. Where bars come so near to parting on it as grazes says, in slack, or part and come together again by no more than that, the outcome may jump.
+const (
+	rayStep    = 0.1
+	leastLooks = 8
+	mostLooks  = 400
+	grazes     = 2e-3
+)
 
-// Bring brings a state as far towards where the drives are asked to stand as the bars reach, and tells whether something was held. Each drive stops at the ends of its own
+// Outcome is how far a state was brought.
+type Outcome struct {
+	Held   bool // something was
+	Grazes bool // bars came next to parting, or hardly parted, on the way: a little beside, the outcome may be quite another
+}
+
+// Bring brings a state as far towards where the drives are asked to stand as the bars reach, and tells how far that is. Each drive stops at the ends of its own
 // travel. Where bars hang on several, all of them stop where these part first on the straight way from rest, so that the outcome hangs on nothing but what is asked for.
-func (p *Plan) Bring(s *State, drives ...float64) (held bool) {
+func (p *Plan) Bring(s *State, drives ...float64) (o Outcome) {
 	for i, want := range drives {
 		t := p.travels[i]
 		s.drives[i] = math.Max(t.low, math.Min(t.high, want))
-		held = held || s.drives[i] != want
+		o.Held = o.Held || s.drives[i] != want
 	}
 	if !p.tied {
-		return !p.solve(s, s.drives) || held
+		o.Held = !p.solve(s, s.drives) || o.Held
+		return o
 	}
-	share := p.far(s)
+	share, graze := p.far(s)
+	o.Held, o.Grazes = o.Held || share < 1, graze
 	p.scale(s, share)
 	if p.together != nil { // it is there already
 		p.together.solve(p, s)
 	} else {
 		p.takeApart(s, s.shares)
 	}
-	return held || share < 1
+	return o
 }
 
 func (p *Plan) scale(s *State, share float64) {
@@ -32,21 +46,37 @@ func (p *Plan) scale(s *State, share float64) {
 	}
 }
 
+// looksOn is in how many pieces the way from rest is looked at.
+func (p *Plan) looksOn(s *State) int {
+	most := 0.0
+	for i, drive := range s.drives {
+		if !p.travels[i].turns {
+			drive /= p.size
+		}
+		most = math.Max(most, math.Abs(drive))
+	}
+	return int(math.Max(leastLooks, math.Min(mostLooks, math.Ceil(most/rayStep))))
+}
+
 // far is which share of the way from rest the bars reach. A state stands there when it returns.
-func (p *Plan) far(s *State) float64 {
+func (p *Plan) far(s *State) (share float64, graze bool) {
 	clear(s.unknown)
+	looks := p.looksOn(s)
+	step := 1 / float64(looks)
 	before, now := math.Inf(1), 0.0
-	for k := 1; k <= rayLooks; k++ {
-		at := float64(k) / rayLooks
+	for k := 1; k <= looks; k++ {
+		at := float64(k) * step
 		slack := p.slackOn(s, at)
 		if slack < 0 {
-			return p.exit(s, now, at)
+			return p.exit(s, now, at), p.shallow(s, at, step)
 		}
-		if p.together == nil && slack < before && k < rayLooks { // is there a narrow gap before the next look?
-			if ahead := p.slackOn(s, at+1.0/rayLooks); ahead > slack {
-				if gap, parted := p.narrow(s, now, at+1.0/rayLooks); parted {
-					return p.exit(s, now, gap)
+		if p.together == nil && slack < before && k < looks { // is there a narrow gap before the next look?
+			if ahead := p.slackOn(s, at+step); ahead > slack {
+				gap, least := p.narrow(s, now, at+step)
+				if least < 0 {
+					return p.exit(s, now, gap), least > -grazes
 				}
+				graze = graze || least < grazes
 			}
 		}
 		before, now = slack, at
@@ -54,7 +84,26 @@ func (p *Plan) far(s *State) float64 {
 	if p.together == nil {
 		p.slackOn(s, 1)
 	}
-	return 1
+	return 1, graze
+}
+
+// shallow tells whether bars that have parted at a share of the way are hardly parted anywhere before they come together again. A state is left where it stood.
+func (p *Plan) shallow(s *State, from, step float64) bool {
+	if p.together != nil {
+		return false
+	}
+	copy(s.keptNodes, s.Nodes)
+	copy(s.keptPoses, s.Poses)
+	deepest := 0.0
+	for at := from; at <= 1; at += step {
+		slack := p.slackOn(s, at)
+		if deepest = math.Min(deepest, slack); slack >= 0 || deepest <= -grazes {
+			break
+		}
+	}
+	copy(s.Nodes, s.keptNodes)
+	copy(s.Poses, s.keptPoses)
+	return deepest > -grazes
 }
 
 // slackOn is how far bars that hang on several drives are from parting at a share of the way: below 0 where they have.
@@ -91,22 +140,16 @@ func (p *Plan) exit(s *State, low, high float64) float64 {
 	return low
 }
 
-// narrow seeks the least slack between two shares of the way, by the golden section. parted tells whether it is negative.
-func (p *Plan) narrow(s *State, low, high float64) (at float64, parted bool) {
+// narrow seeks the least slack between two shares of the way, by the golden section.
+func (p *Plan) narrow(s *State, low, high float64) (at, least float64) {
 	golden := (math.Sqrt(5) - 1) / 2
 	for range 40 {
-		a, b := high-golden*(high-low), low+golden*(high-low)
-		fa, fb := p.slackOn(s, a), p.slackOn(s, b)
-		switch {
-		case fa < 0:
-			return a, true
-		case fb < 0:
-			return b, true
-		case fa < fb:
+		if a, b := high-golden*(high-low), low+golden*(high-low); p.slackOn(s, a) < p.slackOn(s, b) {
 			high = b
-		default:
+		} else {
 			low = a
 		}
 	}
-	return (low + high) / 2, false
+	at = (low + high) / 2
+	return at, p.slackOn(s, at)
 }

@@ -70,13 +70,15 @@ type Plan struct {
 
 // State is where a plan's bodies and nodes stand. Solve allocates nothing.
 type State struct {
-	Poses   []Pose
-	Nodes   []mgl64.Vec2
-	drives  []float64 // as they were asked for, and as far as they go
-	shares  []float64
-	unknown []float64 // of what is solved together
-	kept    []float64
-	work    []float64
+	Poses     []Pose
+	Nodes     []mgl64.Vec2
+	keptNodes []mgl64.Vec2
+	keptPoses []Pose
+	drives    []float64 // as they were asked for, and as far as they go
+	shares    []float64
+	unknown   []float64 // of what is solved together
+	kept      []float64
+	work      []float64
 }
 
 // What a step does.
@@ -120,6 +122,8 @@ var (
 	ErrStraight = errors.New("two bars stand dead straight at rest, and there is no telling which way they bend; bend them a little")
 	// ErrShort tells of a bar whose pins are in one place.
 	ErrShort = errors.New("a bar has no length: two of its pins are in one place; take them apart")
+	// ErrTied tells of bars that are tied too often, or driven against each other, so that a pin would have to give way.
+	ErrTied = errors.New("bars are tied too often, and a pin would have to give way")
 	// ErrLoose tells of a bar that can move while the drive is held.
 	ErrLoose = errors.New("a bar is still loose while the drive is held")
 )
@@ -155,7 +159,10 @@ func New(l Linkage) (*Plan, error) {
 	}
 	p.hang()
 	p.travel()
-	return p, p.table()
+	if err := p.table(); err != nil {
+		return nil, err
+	}
+	return p, p.check()
 }
 
 // known is what has been found so far while steps are ordered.
@@ -342,7 +349,7 @@ func (p *Plan) share(k *known, a, b int) bool {
 func (p *Plan) NewState() *State {
 	s := &State{
 		Poses: make([]Pose, p.linkage.Bodies), Nodes: append([]mgl64.Vec2{}, p.rest...),
-		drives: make([]float64, len(p.linkage.Drives)), shares: make([]float64, len(p.linkage.Drives)),
+		keptNodes: make([]mgl64.Vec2, len(p.rest)), keptPoses: make([]Pose, p.linkage.Bodies), drives: make([]float64, len(p.linkage.Drives)), shares: make([]float64, len(p.linkage.Drives)),
 	}
 	for i := range s.Poses {
 		s.Poses[i] = Still

@@ -49,7 +49,7 @@ func TestSeveralDrives(t *testing.T) {
 			require.NoError(t, err)
 			s, size := p.NewState(), sizeOf(l)
 			drives := make([]float64, len(l.Drives))
-			require.False(t, p.Bring(s, drives...))
+			require.False(t, p.Bring(s, drives...).Held)
 			for i, n := range l.Nodes {
 				require.InDelta(t, 0, s.Nodes[i].Sub(n.At).Len(), 1e-12*size)
 			}
@@ -58,7 +58,7 @@ func TestSeveralDrives(t *testing.T) {
 				for i := range drives {
 					drives[i] = rapid.Float64Range(-2, 2).Draw(t, "drive")
 				}
-				if p.Bring(s, drives...) {
+				if p.Bring(s, drives...).Held {
 					held++
 				}
 				holds(t, l, s, 1e-11*size)
@@ -83,11 +83,11 @@ func TestOnlyDrivesThatMatterAreHeld(t *testing.T) {
 	assert.True(t, boom && stick)
 	require.False(t, bucket)
 	s := p.NewState()
-	assert.True(t, p.Bring(s, 0.4, -0.3, high+1))
+	assert.True(t, p.Bring(s, 0.4, -0.3, high+1).Held)
 	assert.InDelta(t, 0.4, math.Atan2(s.Poses[1].Sine, s.Poses[1].Cosine), 1e-12)
 	assert.InDelta(t, 0.1, math.Atan2(s.Poses[2].Sine, s.Poses[2].Cosine), 1e-12)
 	assert.InDelta(t, 0.1+high, math.Atan2(s.Poses[3].Sine, s.Poses[3].Cosine), 1e-9)
-	assert.False(t, p.Bring(s, 40, -3, (low+high)/2))
+	assert.False(t, p.Bring(s, 40, -3, (low+high)/2).Held)
 }
 
 // Along a smooth way of two drives no node jumps, but where the bars part: there both stop on the straight way from rest.
@@ -100,7 +100,7 @@ func TestTwoDrivesMoveSmoothly(t *testing.T) {
 		a, b, c, d := draw("a"), draw("b"), draw("c"), draw("d")
 		s := p.NewState()
 		at := func(x float64) (nodes []mgl64.Vec2, held bool) {
-			held = p.Bring(s, a*math.Sin(x)+b*math.Sin(2*x), c*math.Sin(x+1)+d*math.Cos(2*x))
+			held = p.Bring(s, a*math.Sin(x)+b*math.Sin(2*x), c*math.Sin(x+1)+d*math.Cos(2*x)).Held
 			return append([]mgl64.Vec2{}, s.Nodes...), held
 		}
 		apart := func(low, high float64) (most float64, held bool) {
@@ -137,7 +137,7 @@ func TestTwoDrivesMoveSmoothly(t *testing.T) {
 	q, err := linkage.New(driven["a pushed block and a crank"])
 	require.NoError(t, err)
 	s := q.NewState()
-	require.False(t, q.Bring(s, 0, 0.3))
+	require.False(t, q.Bring(s, 0, 0.3).Held)
 	assert.InDelta(t, 3.3, s.Nodes[3][0], 1e-12, "a block goes by its length")
 }
 

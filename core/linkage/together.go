@@ -342,7 +342,7 @@ func (p *Plan) table() error {
 	}
 	y.table = append(append(y.table, make([]float64, y.unknowns())), sides[0]...)
 	y.from, y.pace = -step*float64(len(sides[1])), step
-	p.travels[0] = travel{y.from, step * float64(len(sides[0])), false}
+	p.travels[0] = travel{y.from, step * float64(len(sides[0])), false, p.turns(0)}
 	if len(y.table) < 2 {
 		return errors.New("the linkage stands at a fold at rest, and cannot be moved from there; pose it a little off")
 	}

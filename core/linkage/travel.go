@@ -16,6 +16,7 @@ const (
 type travel struct {
 	low, high float64
 	endless   bool
+	turns     bool // and is no length
 }
 
 // Travel is how far a drive goes to each side of rest while the others stand there; endless where it can be turned round and round, or pushed as far as one likes.
@@ -106,7 +107,7 @@ func (p *Plan) travel() {
 	s := p.NewState()
 	for d := range p.linkage.Drives {
 		whole := p.reachOf(d)
-		p.travels = append(p.travels, travel{math.Inf(-1), math.Inf(1), false})
+		p.travels = append(p.travels, travel{math.Inf(-1), math.Inf(1), false, p.turns(d)})
 		t := &p.travels[d]
 		high := p.end(s, d, 1)
 		if high < whole || !p.turns(d) {
@@ -265,21 +266,14 @@ func bisect(low, high float64, holds func(float64) bool) float64 {
 func deepest(low, high float64, f func(float64) float64) (at float64, parted bool) {
 	golden := (math.Sqrt(5) - 1) / 2
 	for range 60 {
-		a, b := high-golden*(high-low), low+golden*(high-low)
-		fa, fb := f(a), f(b)
-		if fa < 0 {
-			return a, true
-		}
-		if fb < 0 {
-			return b, true
-		}
-		if fa < fb {
+		if a, b := high-golden*(high-low), low+golden*(high-low); f(a) < f(b) {
 			high = b
 		} else {
 			low = a
 		}
 	}
-	return (low + high) / 2, false
+	at = (low + high) / 2
+	return at, f(at) < 0
 }
 
 // Eased is a drive for how far its handle has been turned, or pushed: as far near rest, and less and less towards the ends of the travel, where the bars would fly. held tells that

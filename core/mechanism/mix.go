@@ -1,6 +1,7 @@
 package mechanism
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -48,6 +49,7 @@ func placed(task Task) []int {
 }
 
 func (b *Bench) mixed(task Task, joints []int) Task {
+	slices.SortStableFunc(joints, func(x, y int) int { return cmp.Compare(b.depth(x), b.depth(y)) }) // parents before what hangs on them
 	m := &mix{influence: b.influence, run: task.Run, joints: joints, bases: make([]base, len(joints))}
 	m.below = ScratchOf(b, func() *[]stance { stances := make([]stance, len(joints)); return &stances })
 	task.Reads = append(slices.Clone(task.Reads), b.influenceReads...)
@@ -77,6 +79,16 @@ func (b *Bench) mixed(task Task, joints []int) Task {
 	}
 	task.Run = m.mix
 	return task
+}
+
+// depth is on how many joints a joint hangs, one on the other.
+func (b *Bench) depth(joint int) (depth int) {
+	for at := joint; depth <= len(b.Document.Joints); depth++ {
+		if at = b.indexOf(b.Document.Joints[at].Parent); at < 0 {
+			break
+		}
+	}
+	return depth
 }
 
 func (b *Bench) indexOf(joint string) int {

@@ -114,8 +114,8 @@ func (a *assembly) slides(d *rig.Document, ids []string) (list []linkage.Slide, 
 		if !hangs {
 			return nil, fmt.Errorf("%s slides on nothing of the linkage; hang it on a bar, or on what stands still", joint.Name)
 		}
-		from := a.flatten(joint.Position)
-		way := a.flatten(joint.Position.Add(joint.Rotation.Quat().Rotate(geometry.MainAxis))).Sub(from)
+		main := a.plane.Rotation.Conjugate().Rotate(joint.Rotation.Quat().Rotate(geometry.MainAxis))
+		way := mgl64.Vec2{main[2], main[0]}
 		if !(way.Len() > 0.5) {
 			return nil, fmt.Errorf("the main axis of %s stands along the pins, so that it could not slide in their plane; turn it to where it slides", joint.Name)
 		}
@@ -227,6 +227,8 @@ func (a *assembly) named(d *rig.Document, bars []string, err error) error {
 		if missed := a.missed(d, fault.Bodies); missed != "" {
 			e.text = fmt.Sprintf("%s is still loose while %s is held: %s", who, d.NameOf(a.drivers[0]), missed)
 		}
+	case errors.Is(fault, linkage.ErrTied):
+		e.text = fmt.Sprintf("%s are tied too often: as it moves, one of them would have to give way; take a pin of theirs away, or drive one thing less", who)
 	case errors.Is(fault, linkage.ErrStraight):
 		e.text = fmt.Sprintf("%s stand dead straight at rest, and there is no telling which way they bend; bend them a little", who)
 	default:

@@ -77,7 +77,7 @@ func TestAHandlePastTheEndIsHeldAndSaysSo(t *testing.T) {
 	require.NoError(t, e.SetChannel(handle, rig.RotateY, 40))
 	e.Evaluate()
 	require.Len(t, e.Findings(), 1)
-	assert.Contains(t, e.Findings()[0].Text, "reach no farther")
+	assert.Contains(t, e.Findings()[0].Text, "crank_2 and rocker_1 cannot go on", "the bars are named")
 	stuck := e.Frame.Joints[2].Position
 	require.NoError(t, e.SetChannel(handle, rig.RotateY, 41))
 	e.Evaluate()

@@ -39,8 +39,10 @@ func (x *linked) reach(f *mechanism.Frame, to mgl64.Vec3) float64 {
 	target := mgl64.Vec2{at[2], at[0]}
 	now := x.turned(f, h)
 	low, high, endless := x.plan.HandleTravel(0)
-	if endless {
-		low, high = now-math.Pi, now+math.Pi
+	a, b := low, high
+	if endless { // any turn is as good: those around the present one
+		a, b = now-math.Pi, now+math.Pi
+		low, high = math.Inf(-1), math.Inf(1)
 	}
 	away := func(handle float64) float64 {
 		s.drives[0], _ = x.plan.Eased(0, handle)
@@ -48,13 +50,17 @@ func (x *linked) reach(f *mechanism.Frame, to mgl64.Vec3) float64 {
 		return s.Poses[x.grip].Apply(x.gripAt).Sub(target).Len()
 	}
 	best, least := now, away(now)
-	step := (high - low) / starts
-	for k := range starts + 1 {
-		if handle := low + step*float64(k); away(handle) < least {
-			best, least = handle, away(handle)
+	step := (b - a) / starts
+	for range 2 { // all of the travel, and around the best of that
+		for k := range starts + 1 {
+			handle := a + (b-a)*float64(k)/starts
+			if now := away(handle); now < least {
+				best, least = handle, now
+			}
 		}
+		a, b = math.Max(low, best-step), math.Min(high, best+step)
+		step *= 2.0 / starts
 	}
-	a, b := math.Max(low, best-step), math.Min(high, best+step)
 	golden := (math.Sqrt(5) - 1) / 2
 	for range 70 {
 		c, d := b-golden*(b-a), a+golden*(b-a)
@@ -64,5 +70,8 @@ func (x *linked) reach(f *mechanism.Frame, to mgl64.Vec3) float64 {
 			a = c
 		}
 	}
-	return (a + b) / 2
+	if middle := (a + b) / 2; away(middle) < least {
+		return middle
+	}
+	return best
 }

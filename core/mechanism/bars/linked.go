@@ -82,7 +82,10 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 		task.Writes = append(task.Writes, mechanism.Resource{Kind: mechanism.Joint, Index: joint})
 	}
 	x.end = b.Finding(fmt.Sprintf("The bars of %s reach no farther; bring what drives it back.", b.Mechanism.Name))
-	task.Raises = append(task.Raises, x.end)
+	if task.Raises, x.graze = append(task.Raises, x.end), -1; len(drivers) > 1 {
+		x.graze = b.Finding(fmt.Sprintf("Bars of %s come next to parting on the way to here; a little farther they stop before it, or pass it and jump. Lead its handles another way.", b.Mechanism.Name))
+		task.Raises = append(task.Raises, x.graze)
+	}
 	x.hold(b, controls[0])
 	b.Add(task)
 	return nil
@@ -123,7 +126,7 @@ type linked struct {
 	ground     mechanism.Resource // what the linkage hangs on
 	groundRest geometry.Transform
 	carried    bool
-	end        int // finding
+	end, graze int // findings; -1 for none
 	state      mechanism.Scratch[moving]
 
 	grip      int // the body on which the handle is held; -1 for none
@@ -160,8 +163,11 @@ func (x *linked) run(f *mechanism.Frame) {
 	for i := range x.rams {
 		held = x.push(f, &x.rams[i], s, plane) || held
 	}
-	held = x.plan.Bring(s.State, s.drives...) || held
-	f.Findings[x.end] = held && !x.told(f)
+	came := x.plan.Bring(s.State, s.drives...)
+	f.Findings[x.end] = (came.Held || held) && !x.told(f)
+	if x.graze >= 0 {
+		f.Findings[x.graze] = came.Grazes
+	}
 	for i, joint := range x.joints {
 		at := plane.Then(motionOf(s.Poses[i+1])).Then(x.rest[i])
 		at.Rotation = at.Rotation.Normalize()

@@ -84,6 +84,44 @@ func fourBar(t require.TestingT, random *rand.Rand, s stage) *rig.Document {
 	return d
 }
 
+// engine is a crank, a rod and a block that slides on the frame, held at the rod's middle; and a second crank that two bars pull from the rod's end, both of which drive.
+func engine(t require.TestingT, random *rand.Rand, s stage) *rig.Document {
+	turn := mgl64.QuatRotate(6*random.Float64(), mgl64.Vec3{random.Float64(), 1, random.Float64()}.Normalize())
+	d := rig.New("x")
+	lay := func(pattern, on string, places ...[2]float64) {
+		e := &edit.LayChain{Pattern: pattern}
+		for _, j := range d.Joints {
+			if j.Name == on {
+				e.Parent = j.ID
+			}
+		}
+		for _, p := range places {
+			e.Positions = append(e.Positions, s.place([]mgl64.Vec3{turn.Rotate(mgl64.Vec3{p[0], p[1], 0.3})})[0])
+		}
+		d, _ = apply(t, d, e)
+	}
+	named := func(names ...string) (ids []string) {
+		for _, name := range names {
+			for _, j := range d.Joints {
+				if j.Name == name {
+					ids = append(ids, j.ID)
+				}
+			}
+		}
+		return ids
+	}
+	lay("frame", "", [2]float64{1, -1})
+	lay("crank_#", "frame", [2]float64{0, 0}, [2]float64{0.2 + 0.2*random.Float64(), 0.9}, [2]float64{3, 0.2})
+	lay("eye", "crank_2", [2]float64{1.6, 0.7})
+	lay("block_#", "frame", [2]float64{3, 0.2}, [2]float64{3.6, 0.2})
+	lay("arm_#", "frame", [2]float64{-2, 0}, [2]float64{-2.2, 1.1}, [2]float64{-1.1, 2.2})
+	lay("stay_#", "crank_1", [2]float64{0.1, 0.5}, [2]float64{-1.1, 2.2})
+	d, _ = apply(t, d, &edit.AddMechanism{Mechanism: bars.Name, Name: "engine", Roles: map[string][]string{
+		"driver": named("crank_1"), "also": named("arm_1"), "bars": named("crank_2", "arm_2", "stay_1"), "slides": named("block_1"), "grip": named("eye"),
+	}})
+	return d
+}
+
 // stage is where and how large a rig is built.
 type stage struct {
 	bone float64
@@ -139,6 +177,9 @@ func families() map[string]family {
 	}
 	list["linkage"] = func(t require.TestingT, random *rand.Rand, _ func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
 		return fourBar(t, random, s)
+	}
+	list["engine"] = func(t require.TestingT, random *rand.Rand, _ func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+		return engine(t, random, s)
 	}
 	list["ram"] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
 		d, _ := build(t, s.place(shape(random, 8)), rigs["FK"])
