@@ -105,6 +105,7 @@ func (s *Server) Handler() http.Handler {
 			r.Get("/picture.png", s.picture)
 			r.Get("/rig.json", s.rigFile)
 			r.Get("/ground", s.ground)
+			r.Get("/stops", s.stops)
 			r.Get("/parts/{part}/odd", s.oddWeights)
 			r.Get("/parts/{part}/weights.csv", s.weightsTable)
 			r.Post("/parts/{part}/weights", s.weightsOf)

@@ -61,3 +61,36 @@ func TestACraneFollowsOneHandle(t *testing.T) {
 	p.waitMoved("nose", before, 8)
 	p.release(spot{middle.X, middle.Y})
 }
+
+// TestACraneIsHeldAtItsNose drags Gantry Nine's crane at its nose, sees how far its door goes, and has the door stop where it stands.
+func TestACraneIsHeldAtItsNose(t *testing.T) {
+	a, p, id := opened(t, "Gantry Nine")
+	p.key("4")
+	p.settled()
+	p.find("crane_handle")
+	p.settled()
+	p.look("crane-held")
+	p.key("0")
+	p.key(kb.Escape)
+	p.settled()
+	before := p.onScreen("nose")
+	grip := p.gripOf("crane_handle")
+	p.press(grip)
+	p.moveTo(spot{grip.X - 10, grip.Y + 40})
+	p.waitMoved("nose", before, 10)
+	p.release(spot{grip.X - 12, grip.Y + 60})
+	p.settled()
+	p.waitMoved("nose", before, 10)
+	p.look("crane-dragged")
+
+	p.find("door_swing_handle")
+	p.field("Rotate Y", "75"+kb.Enter)
+	p.settled()
+	p.find("Frame what is chosen, or all")
+	p.look("door-stops")
+	p.find("Limit the chosen control where it stands")
+	p.settled()
+	d := a.specimen(t, id).Document
+	door := d.Mechanisms[mechanismNamed(t, d, "door_swing")]
+	assert.InDelta(t, 75, door.Parameters.Number("forth"), 1e-6)
+}

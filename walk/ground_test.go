@@ -21,6 +21,7 @@ func TestFeetGoByTheGround(t *testing.T) {
 	p.settled()
 	p.scrub(150)
 	p.settled()
+	p.find("Frame what is chosen, or all")
 	p.look("ground-stairs")
 	before := p.onScreen("leg_L1_4")
 

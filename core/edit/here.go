@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 
+	"myriapod/core/mechanism"
 	"myriapod/core/mesh"
 	"myriapod/core/rig"
 )
@@ -48,6 +49,7 @@ func (e *LimitHere) Apply(c *Context, d *rig.Document) error {
 		if control.Channels == nil {
 			control.Channels = map[rig.Channel]rig.ChannelState{}
 		}
+		stops := stopperOf(c, d, control.ID)
 		for _, channel := range slices.Sorted(maps.Keys(e.Values)) {
 			value, least := e.Values[channel], move
 			if channel.Turns() {
@@ -57,6 +59,9 @@ func (e *LimitHere) Apply(c *Context, d *rig.Document) error {
 				continue
 			}
 			away = true
+			if stops != nil && stops(channel, value) {
+				continue
+			}
 			change := ChannelChange{Channel: channel, Max: &value}
 			if value < 0 {
 				change = ChannelChange{Channel: channel, Min: &value}
@@ -71,6 +76,30 @@ func (e *LimitHere) Apply(c *Context, d *rig.Document) error {
 		return errors.New("it stands at rest; bring it as far as it should go, then limit it there")
 	}
 	return err
+}
+
+// stopperOf returns what sets the stops of the mechanism that a control is the handle of, and tells whether a channel has any; nil where its kind has none.
+func stopperOf(c *Context, d *rig.Document, control string) func(rig.Channel, float64) bool {
+	for i := range d.Mechanisms {
+		m := &d.Mechanisms[i]
+		if !slices.Contains(m.Controls, control) {
+			continue
+		}
+		kind, _, err := c.Kinds.Find(m.Kind)
+		stopper, ok := kind.(mechanism.Stopper)
+		if err != nil || !ok {
+			continue
+		}
+		return func(channel rig.Channel, value float64) bool {
+			set := stopper.StopAt(channel, value)
+			m.Parameters = m.Parameters.Clone()
+			for key, value := range set {
+				m.Parameters[key] = value
+			}
+			return len(set) > 0
+		}
+	}
+	return nil
 }
 
 // PoseOf is how a control stands: what its channels and dials say, in metres, radians and the dials' units.

@@ -49,6 +49,12 @@ type Pinner interface {
 	Pin(last, pinned bool) parameter.Set
 }
 
+// Stopper is a kind whose handle goes between stops that are parameters.
+type Stopper interface {
+	// StopAt returns the parameters with which it stops where a channel of its handle stands, in metres or radians from rest; nil where that channel moves nothing.
+	StopAt(channel rig.Channel, value float64) parameter.Set
+}
+
 // Patterned is a kind of which several mechanisms can work together by a pattern that its declaration lists.
 type Patterned interface {
 	// LayPattern sets the parameters of all of them by a pattern. It goes by where they stand, never by what they are called.

@@ -74,6 +74,14 @@ func TestAHandlePastTheEndIsHeldAndSaysSo(t *testing.T) {
 	d = rigtest.Apply(t, d, build(d))
 	e := rigtest.Open(t, d)
 	handle := e.Plan.ControlIndex[d.Mechanisms[0].Controls[0]]
+	require.Len(t, e.Plan.Stops, 1)
+	stop := e.Plan.Stops[0]
+	require.NoError(t, e.SetChannel(handle, rig.RotateY, stop.High-1e-9))
+	e.Evaluate()
+	require.Empty(t, e.Findings(), "up to its stop it goes")
+	require.NoError(t, e.SetChannel(handle, rig.RotateY, stop.High+1e-9))
+	e.Evaluate()
+	require.Len(t, e.Findings(), 1, "and no farther")
 	require.NoError(t, e.SetChannel(handle, rig.RotateY, 40))
 	e.Evaluate()
 	require.Len(t, e.Findings(), 1)

@@ -184,6 +184,26 @@ func (Kind) Prepare(b *mechanism.Bench) error { return prepare(b, true) }
 // Prepare implements mechanism.Kind.
 func (Slide) Prepare(b *mechanism.Bench) error { return prepare(b, false) }
 
+// StopAt implements mechanism.Stopper.
+func (Kind) StopAt(channel rig.Channel, value float64) parameter.Set {
+	return stopAt(channel, driving(true), value, value*180/math.Pi)
+}
+
+// StopAt implements mechanism.Stopper.
+func (Slide) StopAt(channel rig.Channel, value float64) parameter.Set {
+	return stopAt(channel, driving(false), value, value)
+}
+
+func stopAt(channel, drives rig.Channel, value, inUnit float64) parameter.Set {
+	switch {
+	case channel != drives || value == 0:
+		return nil
+	case value < 0:
+		return parameter.Set{back: parameter.OfNumber(inUnit)}
+	}
+	return parameter.Set{forth: parameter.OfNumber(inUnit)}
+}
+
 func prepare(b *mechanism.Bench, turns bool) error {
 	joints, err := b.JointIndices()
 	if err != nil {
@@ -213,6 +233,11 @@ func prepare(b *mechanism.Bench, turns bool) error {
 	}
 	way.influence, reads = b.InfluenceOf()
 	way.reads = append(way.reads, reads...)
+	unit := 1.0
+	if turns {
+		unit = math.Pi / 180
+	}
+	b.Stop(mechanism.Stop{Control: control.ID, Channel: driving(turns), Low: unit * b.Settings.Number(back), High: unit * b.Settings.Number(forth)})
 	way.held = b.Finding(fmt.Sprintf("%s is held at its stop; set the stop farther, or bring its handle back.", b.Mechanism.Name))
 	for i, joint := range joints {
 		way.add(b, joints, i, joint)

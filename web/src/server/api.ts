@@ -1,5 +1,6 @@
 import type { Course } from "../wire/course.gen";
 import type { Offer, Preview } from "../wire/edit.gen";
+import type { Stop } from "../wire/mechanism.gen";
 import type { Picked } from "../wire/pick.gen";
 import type {
   Created,
@@ -97,6 +98,7 @@ export const api = {
   elements: (id: string, request: Partial<ElementsRequest>) =>
     ask<Picked>("POST", `/specimens/${id}/elements`, request),
   ground: (id: string) => ask<Ground>("GET", `/specimens/${id}/ground`),
+  stops: (id: string) => ask<Stop[]>("GET", `/specimens/${id}/stops`),
   oddWeights: (id: string, part: string, most: number) =>
     ask<OddWeights>("GET", `/specimens/${id}/parts/${part}/odd?most=${most}`),
   weightsOf: (id: string, part: string, vertices: number[]) =>

@@ -16,6 +16,7 @@ import { choose, pick, placeAt, seekAgain, seekCentre, startDrag } from "./point
 import { letGoOfClay, sculpting, sculptTo, takeHold } from "./sculpting";
 import "./probe";
 import { Skeleton } from "./Skeleton";
+import { Stops } from "./Stops";
 import { fitMatrix, look, ROD_ASIDE, view } from "./view";
 
 function Camera({ onMove }: { onMove(perPixel: number): void }) {
@@ -303,6 +304,7 @@ export function Stage() {
         <Skeleton document={document} />
         <Axes document={document} />
         <Handles document={document} />
+        <Stops document={document} specimen={id} />
         <Laying />
       </Canvas>
       {reach && ring && <BrushRing at={ring} radius={reach / perPixel} />}

@@ -150,6 +150,7 @@ function slide(place: Vector3, x: number, y: number, to: (place: Vector3) => voi
 function pullControl(id: string, x: number, y: number): Drag | undefined {
   const place = placeOf(id);
   if (!place) return undefined;
+  const before = channelsOf(id);
   let moved = false;
   const move = slide(place, x, y, (to) => {
     moved = true;
@@ -160,8 +161,10 @@ function pullControl(id: string, x: number, y: number): Drag | undefined {
     end() {
       endPull();
       if (!moved) return;
-      const { moveX, moveY, moveZ } = channelsOf(id);
-      hold(id, { moveX, moveY, moveZ });
+      const now = channelsOf(id);
+      const changed = CHANNELS.filter(({ channel }) => turns(channel) && now[channel] !== before[channel]);
+      const { moveX, moveY, moveZ } = now; // one that is held on a bar is turned by being dragged
+      hold(id, { moveX, moveY, moveZ, ...Object.fromEntries(changed.map(({ channel }) => [channel, now[channel]])) });
       glideHome(id);
     },
   };

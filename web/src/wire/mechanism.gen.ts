@@ -111,8 +111,8 @@ export const LooksAt: Does = "looks at"; // joints and controls that it reads an
 export const DrawsFrom: Does = "draws"; // parts it draws or deforms
 /**
  * Role is a named place in a mechanism for so many things. Building asks for each that it does not make itself; files, repeats and findings speak of it by name.
- * The lists of a mechanism in the document hold the roles one after the other, so at most one role of a list may leave open how many it takes, or the last
- * ones how few.
+ * The lists of a mechanism in the document hold the roles one after the other. Where several roles of a list leave open how many they take, the mechanism tells
+ * how many stand in each (rig.Mechanism.Counts).
  */
 export interface Role {
   name: string; // in files and edits
@@ -127,4 +127,17 @@ export interface Role {
   chain: boolean; // joints that follow each other down one chain; the two ends are enough
   made: boolean; // building makes it
   as?: string; // it takes as many as that role
+}
+
+//////////
+// source: stop.go
+
+/**
+ * Stop is how far a channel of a control goes to each side before what it moves goes no farther, in metres or radians.
+ */
+export interface Stop {
+  control: string;
+  channel: string;
+  low: number /* float64 */;
+  high: number /* float64 */;
 }

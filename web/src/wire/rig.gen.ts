@@ -315,6 +315,10 @@ export interface Mechanism {
    */
   places?: number /* float64 */[];
   /**
+   * Counts is how many things stand in each role that leaves that open, where a list has several such.
+   */
+  counts?: { [key: string]: number /* int */};
+  /**
    * Mirrored tells that the mechanism is a mirrored copy: its turns and swings are the mirror images of its source's.
    */
   mirrored?: boolean;
