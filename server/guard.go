@@ -15,6 +15,7 @@ import (
 	"slices"
 	"strings"
 
+	"myriapod/core/edit"
 	"myriapod/core/formula"
 	"myriapod/core/interchange/glb"
 	"myriapod/core/skin"
@@ -126,6 +127,12 @@ func refused(w http.ResponseWriter, err error) {
 	var mistake *formula.Error
 	if errors.As(err, &mistake) {
 		told.At = &mistake.At
+	}
+	var mendable *edit.MendableError
+	if errors.As(err, &mendable) {
+		if data, encodeErr := edit.Encode(mendable.Edit); encodeErr == nil {
+			told.Mend = &wire.Mend{Title: mendable.Title, Edit: data}
+		}
 	}
 	answerError(w, http.StatusUnprocessableEntity, told)
 }

@@ -131,6 +131,13 @@ type Error struct {
 	Message string    `json:"message"`
 	Theirs  []string  `json:"theirs,omitempty"` // for a conflict: the titles of what came between
 	At      *int      `json:"at,omitempty"`     // for a mistake in a text that was sent: its character, from 0
+	Mend    *Mend     `json:"mend,omitempty"`   // for what another edit would do
+}
+
+// Mend is an edit that would be taken in the place of one that was refused.
+type Mend struct {
+	Title string          `json:"title"`
+	Edit  json.RawMessage `json:"edit" tstype:"{ kind: string }"`
 }
 
 // Kinds declares what can be built: the mechanism kinds, and what a binding takes.

@@ -21,6 +21,7 @@ import (
 	"myriapod/core/geometry"
 	"myriapod/core/interchange/glb"
 	"myriapod/core/interchange/model"
+	"myriapod/core/mechanism/ground"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mesh"
 	"myriapod/core/motion"
@@ -54,6 +55,9 @@ func quillwick(t testing.TB, change edit.Edit) *glb.Job {
 // stretched makes the chain stretch, so that own scales are exported.
 var stretched = &edit.SetParameters{Values: parameter.Set{"stretch": parameter.OfNumber(1)}}
 
+// handed has a ground go along.
+var handed = &edit.AddMechanism{Mechanism: ground.Name, Name: "ramp", Parameters: parameter.Set{"shape": parameter.OfChoice("slope"), "handed": parameter.OfToggle(true)}}
+
 func jobs(t *testing.T) map[string]*glb.Job {
 	plain := quillwick(t, nil)
 	stretched.Mechanism = plain.Evaluator.Plan.Document.Mechanisms[0].ID
@@ -65,7 +69,7 @@ func jobs(t *testing.T) map[string]*glb.Job {
 			twisted = append(twisted, p.ID)
 		}
 	}
-	return map[string]*glb.Job{"plain": plain, "by dual quaternions": quillwick(t, &edit.ChangeSkin{Parts: twisted, Dual: 1}), "with own scale": quillwick(t, stretched), "rest": still, "with a morph target": shaped(t), "with instances and a bulge": fair(t, "after"), "with a bulge before the skin": fair(t, "before")}
+	return map[string]*glb.Job{"plain": plain, "by dual quaternions": quillwick(t, &edit.ChangeSkin{Parts: twisted, Dual: 1}), "with own scale": quillwick(t, stretched), "with a ground": quillwick(t, handed), "rest": still, "with a morph target": shaped(t), "with instances and a bulge": fair(t, "after"), "with a bulge before the skin": fair(t, "before")}
 }
 
 func export(t *testing.T, job *glb.Job) (file string, data []byte) {
@@ -198,6 +202,12 @@ func TestImportOfAnExportKeepsPartsJointsWeightsAndMotion(t *testing.T) {
 		read, err := glb.Read(data, nil)
 		require.NoError(t, err)
 		drawn := job.Body.Drawn()
+		if name == "with a ground" {
+			ramp := read.Parts[len(drawn)]
+			assert.Equal(t, "ramp", ramp.Name)
+			assert.Equal(t, 12, ramp.Mesh.VertexCount(), "level, the ramp, and level")
+			read.Parts = read.Parts[:len(drawn)]
+		}
 		require.Len(t, read.Parts, len(drawn))
 		for i, part := range read.Parts[:len(job.Body.Parts)] {
 			assert.Equal(t, job.Body.Parts[i].Part.Name, part.Name)

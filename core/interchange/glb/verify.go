@@ -33,7 +33,7 @@ func (j *Job) Verify(data []byte) (Report, error) {
 	if err != nil {
 		return Report{}, fmt.Errorf("the export could not be read back: %w", err)
 	}
-	p, err := newPlayer(document, j.Body)
+	p, err := newPlayer(document, j.Body, j.grounds())
 	if err != nil {
 		return Report{}, fmt.Errorf("the export could not be read back: %w", err)
 	}
@@ -107,7 +107,7 @@ type playedPart struct {
 	values    []float64      // how much of each is mixed in
 }
 
-func newPlayer(document *gltf.Document, body *evaluate.Body) (*player, error) {
+func newPlayer(document *gltf.Document, body *evaluate.Body, grounds int) (*player, error) {
 	p := &player{document: document, parents: make([]int, len(document.Nodes)), world: make([]mgl64.Mat4, len(document.Nodes)), moves: map[int]*track{}}
 	for i := range p.parents {
 		p.parents[i] = -1
@@ -131,8 +131,8 @@ func newPlayer(document *gltf.Document, body *evaluate.Body) (*player, error) {
 		part.node = i
 		p.parts = append(p.parts, part)
 	}
-	if len(p.parts) != len(body.Drawn()) {
-		return nil, fmt.Errorf("it has %d parts in place of %d", len(p.parts), len(body.Drawn()))
+	if want := len(body.Drawn()) + grounds; len(p.parts) != want {
+		return nil, fmt.Errorf("it has %d parts in place of %d", len(p.parts), want)
 	}
 	for i, drawn := range body.Drawn() {
 		if want := body.Parts[drawn.Part].Rest.VertexCount(); len(p.parts[i].positions) != want {

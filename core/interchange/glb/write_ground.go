@@ -7,17 +7,24 @@ import (
 	"myriapod/core/mechanism"
 )
 
+func handed(g *mechanism.Ground) bool { return g.Handed }
+
+// grounds is how many grounds a job writes.
+func (j *Job) grounds() int {
+	if j.Evaluator.Plan.GroundSurface(handed) == nil {
+		return 0
+	}
+	return 1
+}
+
 // ground writes what the specimen stands on, where that is wanted: a node of its own that nothing moves, named like its mechanism.
 func (w *writer) ground() {
 	planned := w.job.Evaluator.Plan
-	surface := planned.GroundSurface(func(g *mechanism.Ground) bool { return g.Handed })
+	surface := planned.GroundSurface(handed)
 	if surface == nil {
 		return
 	}
-	if w.names == nil {
-		w.names = planned.Document.TakenNames()
-	}
-	name := w.names.Free(planned.Document.NameOf(planned.Ground.Owner))
+	name := planned.Document.NameOf(planned.Ground.Owner)
 	w.document.Materials = append(w.document.Materials, &gltf.Material{Name: name, PBRMetallicRoughness: &gltf.PBRMetallicRoughness{
 		BaseColorFactor: &[4]float64{0.73, 0.64, 0.46, 1}, MetallicFactor: gltf.Float(0), RoughnessFactor: gltf.Float(1),
 	}})

@@ -59,7 +59,7 @@ func (a *assembly) bodyOf(joint string) (body int, ok bool) {
 
 // counted splits the joints of a linkage by their roles.
 func counted(m rig.Mechanism) (drivers, slides []string, err error) {
-	also, sliding := m.Counts["also"], m.Counts["slides"]
+	also, sliding := m.Counts[also], m.Counts["slides"]
 	if bars := len(m.Joints) - also - sliding; bars < 1 || also < 0 || sliding < 0 {
 		return nil, nil, fmt.Errorf("%d bars cannot be %d that drive and %d that slide; build it anew", len(m.Joints), also+1, sliding)
 	}
@@ -208,6 +208,14 @@ type faultError struct {
 }
 
 func (e *faultError) Error() string { return e.text }
+
+// Loose implements mechanism.Looseness: what is loose can be driven as well.
+func (e *faultError) Loose() (joints []string, role string) {
+	if errors.Is(e.Fault, linkage.ErrLoose) {
+		joints = e.bars
+	}
+	return joints, also
+}
 
 // named tells what is wrong with a linkage by the names of its bars.
 func (a *assembly) named(d *rig.Document, bars []string, err error) error {

@@ -23,6 +23,9 @@ const Name = "linkage"
 // the places of joints that hang on a bar.
 type Kind struct{}
 
+// also is the role of what drives beside the first.
+const also = "also"
+
 // Where the axis of the pins comes from, when it is built.
 const (
 	found    = "found from the pins"
@@ -40,7 +43,7 @@ func (Kind) Declare() mechanism.Declaration {
 		Roles: []mechanism.Role{
 			{Name: "driver", Title: "What drives", Help: "The bar that is turned. It hangs on what stands still.", Does: mechanism.Moves, Joints: true, Least: 1, Most: 1},
 			{Name: "bars", Title: "What follows", Help: "The other bars. Each is pinned where it hangs, and wherever a joint that hangs on it lies on one of another bar. Where none is chosen, those are taken that are pinned to the driver and to each other.", Does: mechanism.Moves, Joints: true},
-			{Name: "also", Title: "What drives as well", Help: "More bars that are turned, each by a handle of its own: against what it hangs on.", Does: mechanism.Moves, Joints: true},
+			{Name: also, Title: "What drives as well", Help: "More bars that are turned, each by a handle of its own: against what it hangs on.", Does: mechanism.Moves, Joints: true},
 			{Name: "slides", Title: "What slides", Help: "Blocks that slide on what they hang on, along their own main axis, and turn with it.", Does: mechanism.Moves, Joints: true},
 			{Name: "ram", Title: "Rams that drive it", Help: "The two eyes of a ram: first that on what a driver hangs on, then that on the driver, whose handle gets a dial of how much longer the ram is than at rest; two more for another ram. The first eye may be on something else that moves: then the driver follows that by a rod of that length. None for no ram.", Does: mechanism.LooksAt, Joints: true},
 			{Name: "grip", Title: "Where it is held", Help: "A joint on any bar at which the handle of the driver is held: dragged there, it takes the bar along as far as that goes. None for its pin.", Does: mechanism.LooksAt, Joints: true, Most: 1},
@@ -68,7 +71,7 @@ func (Kind) Build(site *mechanism.Site) error {
 	if err != nil {
 		return err
 	}
-	if len(m.Joints)-m.Counts["also"]-m.Counts["slides"] == 1 {
+	if len(m.Joints)-m.Counts[also]-m.Counts["slides"] == 1 {
 		proposed := propose(d, m, axis)
 		m.Joints = slices.Insert(m.Joints, 1, proposed...)
 		if m.Counts != nil {

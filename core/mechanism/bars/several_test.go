@@ -257,3 +257,19 @@ func TestNearlyEqualBarsAreMadeEqual(t *testing.T) {
 		assert.InDelta(t, 1, place(t, e, "arm_3").Sub(place(t, e, "arm_2"))[1], 1e-12, "what it carries stays level")
 	}
 }
+
+// Where a bar is still loose the refusal has the edit with which it is driven as well, and that is taken.
+func TestWhatIsLooseCanBeDrivenAsWell(t *testing.T) {
+	at := func(x, y, aside float64) mgl64.Vec3 { return mgl64.Vec3{x, y, aside} }
+	d := lay(t, rig.New("x"), at, "frame", "", [2]float64{1, -1})
+	d = lay(t, d, at, "left_#", "frame", [2]float64{0, 0}, [2]float64{-0.6, 1.2}, [2]float64{1, 2.6})
+	d = lay(t, d, at, "right_#", "frame", [2]float64{2, 0}, [2]float64{2.7, 1.3}, [2]float64{1, 2.6})
+	_, err := edit.Apply(rigtest.Context(), d, &edit.AddMechanism{Mechanism: bars.Name, Name: "five", Roles: map[string][]string{
+		"driver": {id(t, d, "left_1")}, "bars": {id(t, d, "left_2"), id(t, d, "right_2"), id(t, d, "right_1")},
+	}})
+	require.ErrorContains(t, err, "still loose while left_1 is held")
+	var mendable *edit.MendableError
+	require.ErrorAs(t, err, &mendable)
+	built := rigtest.Apply(t, d, mendable.Edit)
+	assert.Len(t, built.Mechanisms[0].Controls, 2)
+}

@@ -27,7 +27,12 @@ export async function attempt<T>(work: () => Promise<T>): Promise<T | undefined>
     return await work();
   } catch (error) {
     const stopped = error instanceof Refusal && error.body.kind === "stopped";
-    notify(stopped ? "told" : "refused", (error as Error).message);
+    const mend = error instanceof Refusal ? error.body.mend : undefined;
+    notify(
+      stopped ? "told" : "refused",
+      (error as Error).message,
+      mend && { title: mend.title, run: () => void edit(mend.edit as Change) },
+    );
     return undefined;
   }
 }

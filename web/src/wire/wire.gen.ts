@@ -165,6 +165,14 @@ export interface Error {
   message: string;
   theirs?: string[]; // for a conflict: the titles of what came between
   at?: number /* int */; // for a mistake in a text that was sent: its character, from 0
+  mend?: Mend; // for what another edit would do
+}
+/**
+ * Mend is an edit that would be taken in the place of one that was refused.
+ */
+export interface Mend {
+  title: string;
+  edit: { kind: string };
 }
 /**
  * Kinds declares what can be built: the mechanism kinds, and what a binding takes.
