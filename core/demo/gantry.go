@@ -155,7 +155,7 @@ func gantryRigged() []func(*rig.Document) edit.Edit {
 	const found = "found on the part"
 	steps := append(gantrySkeleton(), hinged("cab_turn", "turret", -170, 170, found), hinged("door_swing", "latch", 0, 110, found),
 		func(d *rig.Document) edit.Edit {
-			return &edit.AddMechanism{Mechanism: bars.Name, Name: "crane", Roles: map[string][]string{"driver": {named(d, "jib")}, "bars": {named(d, "nose"), named(d, "tie")}, "ram": {named(d, "lift_foot"), named(d, "lift_head")}, "grip": {named(d, "nose_end")}}}
+			return &edit.AddMechanism{Mechanism: bars.Name, Name: "crane", Roles: map[string][]string{"driver": {named(d, "jib")}, "bars": {named(d, "nose"), named(d, "tie")}, "ram": {named(d, "lift_foot"), named(d, "lift_head")}, "hold": {named(d, "nose_end")}}}
 		},
 		func(d *rig.Document) edit.Edit {
 			return &edit.AddMechanism{Mechanism: ram.Name, Name: "lift", Roles: map[string][]string{"barrel": {named(d, "lift_foot")}, "rod": {named(d, "lift_head")}}}

@@ -46,7 +46,7 @@ func (Kind) Declare() mechanism.Declaration {
 			{Name: also, Title: "What drives as well", Help: "More bars that are turned, each by a handle of its own: against what it hangs on.", Does: mechanism.Moves, Joints: true},
 			{Name: "slides", Title: "What slides", Help: "Blocks that slide on what they hang on, along their own main axis, and turn with it.", Does: mechanism.Moves, Joints: true},
 			{Name: "ram", Title: "Rams that drive it", Help: "The two eyes of a ram: first that on what a driver hangs on, then that on the driver, whose handle gets a dial of how much longer the ram is than at rest; two more for another ram. The first eye may be on something else that moves: then the driver follows that by a rod of that length. None for no ram.", Does: mechanism.LooksAt, Joints: true},
-			{Name: "grip", Title: "Where it is held", Help: "A joint on any bar at which the handle of the driver is held: dragged there, it takes the bar along as far as that goes. None for its pin.", Does: mechanism.LooksAt, Joints: true, Most: 1},
+			{Name: "hold", Title: "Where it is held", Help: "A joint on any bar at which the handle of the driver is held: dragged there, it takes the bar along as far as that goes. None for its pin.", Does: mechanism.LooksAt, Joints: true, Most: 1},
 			mechanism.HandleRole("handle", "Handle", 1, 0),
 		},
 		Options: parameter.Declared{{
@@ -109,8 +109,8 @@ func (a *assembly) addHandle(site *mechanism.Site, k int, axis mgl64.Vec3) strin
 	name, place := m.Name+"_handle", driver.Position
 	if k > 0 {
 		name = driver.Name + "_handle"
-	} else if grip := gripOf(m); grip != "" {
-		place = d.Joint(grip).Position
+	} else if hold := holdOf(m); hold != "" {
+		place = d.Joint(hold).Position
 	}
 	home := geometry.Transform{Position: place, Rotation: geometry.FromAxes(axis, driver.Rotation.Quat().Rotate(mgl64.Vec3{0, 0, 1}))}
 	space := site.Root()
@@ -124,15 +124,15 @@ func (a *assembly) addHandle(site *mechanism.Site, k int, axis mgl64.Vec3) strin
 		if channel == rig.RotateY {
 			continue
 		}
-		held := k == 0 && gripOf(m) != "" && channel.Index() < 3 // it is dragged by its place, and keeps none
+		held := k == 0 && holdOf(m) != "" && channel.Index() < 3 // it is dragged by its place, and keeps none
 		control.Channels[channel] = rig.ChannelState{Locked: !held, Hidden: held}
 	}
 	return id
 }
 
-// gripOf is the joint at which the handle is held; empty for its pin.
-func gripOf(m *rig.Mechanism) string {
-	if count := m.Counts["grip"]; count > 0 && len(m.Takes) >= count {
+// holdOf is the joint at which the handle is held; empty for its pin.
+func holdOf(m *rig.Mechanism) string {
+	if count := m.Counts["hold"]; count > 0 && len(m.Takes) >= count {
 		return m.Takes[len(m.Takes)-1]
 	}
 	return ""
@@ -140,7 +140,7 @@ func gripOf(m *rig.Mechanism) string {
 
 // ramsOf lists the eyes of its rams.
 func ramsOf(m *rig.Mechanism) []string {
-	return m.Takes[:len(m.Takes)-min(len(m.Takes), m.Counts["grip"])]
+	return m.Takes[:len(m.Takes)-min(len(m.Takes), m.Counts["hold"])]
 }
 
 // planeOf is the axis of the pins that is asked for. Where no bars are chosen yet it is found from the driver and all that hangs where it does.

@@ -35,7 +35,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	if err != nil {
 		return err
 	}
-	x := &linked{assembly: made, joints: joints, grip: -1}
+	x := &linked{assembly: made, joints: joints, holdOn: -1}
 	x.state = mechanism.ScratchOf(b, func() *moving { return &moving{State: made.plan.NewState(), drives: make([]float64, len(drivers))} })
 	x.ground, x.groundRest, x.carried = b.CarrierOf(joints[0])
 	task := mechanism.Task{Run: x.run}
@@ -86,7 +86,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 		x.graze = b.Finding(fmt.Sprintf("Bars of %s come next to parting on the way to here; a little farther they stop before it, or pass it and jump. Lead its handles another way.", b.Mechanism.Name))
 		task.Raises = append(task.Raises, x.graze)
 	}
-	x.hold(b, controls[0])
+	x.layHold(b, controls[0])
 	b.Add(task)
 	return nil
 }
@@ -129,9 +129,9 @@ type linked struct {
 	end, graze int // findings; -1 for none
 	state      mechanism.Scratch[moving]
 
-	grip      int // the body on which the handle is held; -1 for none
-	gripAt    mgl64.Vec2
-	gripAside float64
+	holdOn    int // the body on which the handle is held; -1 for none
+	holdAt    mgl64.Vec2
+	holdAside float64
 }
 
 // moving is a linkage as it stands in a frame.
@@ -228,8 +228,8 @@ func (x *linked) carry(f *mechanism.Frame, s *moving, plane geometry.Transform) 
 	for k := range x.handles {
 		h := &x.handles[k]
 		switch {
-		case k == 0 && x.grip >= 0:
-			at := plane.Then(motionOf(s.Poses[x.grip])).Then(x.plane.Inverse()).Then(h.home)
+		case k == 0 && x.holdOn >= 0:
+			at := plane.Then(motionOf(s.Poses[x.holdOn])).Then(x.plane.Inverse()).Then(h.home)
 			f.Carried[h.control] = at.Then(f.Controls[h.control].Inverse())
 		case h.on == linkage.Ground:
 			f.Carried[h.control] = geometry.Identity()

@@ -142,7 +142,7 @@ func TestAHandleIsHeldAnywhere(t *testing.T) {
 		d := fourBar(t, at, 0, [2]float64{2.8, 2.4})
 		d = rigtest.Apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{at(2.2, 3.1, 0)}, Pattern: "tip", Parent: d.Joints[2].ID})
 		add := build(d)
-		add.Roles["grip"] = []string{id(t, d, "tip")}
+		add.Roles["hold"] = []string{id(t, d, "tip")}
 		d = rigtest.Apply(t, d, add)
 		e := rigtest.Open(t, d)
 		size := at(1, 0, 0).Sub(at(0, 0, 0)).Len()

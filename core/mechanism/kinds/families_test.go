@@ -117,7 +117,7 @@ func engine(t require.TestingT, random *rand.Rand, s stage) *rig.Document {
 	lay("arm_#", "frame", [2]float64{-2, 0}, [2]float64{-2.2, 1.1}, [2]float64{-1.1, 2.2})
 	lay("stay_#", "crank_1", [2]float64{0.1, 0.5}, [2]float64{-1.1, 2.2})
 	d, _ = apply(t, d, &edit.AddMechanism{Mechanism: bars.Name, Name: "engine", Roles: map[string][]string{
-		"driver": named("crank_1"), "also": named("arm_1"), "bars": named("crank_2", "arm_2", "stay_1"), "slides": named("block_1"), "grip": named("eye"),
+		"driver": named("crank_1"), "also": named("arm_1"), "bars": named("crank_2", "arm_2", "stay_1"), "slides": named("block_1"), "hold": named("eye"),
 	}})
 	return d
 }
@@ -302,7 +302,7 @@ func following(home bool, parameters parameter.Set) family {
 		d, _ = apply(t, d, &edit.AddMechanism{Mechanism: fkchain.Name, Name: "arm", Joints: ids, Options: parameter.Set{"end": parameter.OfToggle(true)}})
 		follower := d.Joints[5].ID
 		if home {
-			d, _ = apply(t, d, &edit.AddControl{Name: "grip", Position: s.place([]mgl64.Vec3{{1, 1, 0.5}})[0], Shape: rig.Cross, Reach: 0.2 * s.bone})
+			d, _ = apply(t, d, &edit.AddControl{Name: "hold", Position: s.place([]mgl64.Vec3{{1, 1, 0.5}})[0], Shape: rig.Cross, Reach: 0.2 * s.bone})
 			follower = d.ControlNamed("grip").ID
 			d, _ = apply(t, d, &edit.AddMechanism{Mechanism: fkchain.Name, Name: "prop", Joints: []string{d.Joints[5].ID, d.Joints[6].ID}})
 			d, _ = apply(t, d, &edit.HangControls{Controls: d.Mechanisms[1].Controls[:1], Space: follower})

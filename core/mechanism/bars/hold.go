@@ -10,9 +10,9 @@ import (
 	"myriapod/core/rig"
 )
 
-// hold has the handle be dragged at a place on a bar, where that is wanted.
-func (x *linked) hold(b *mechanism.Bench, control int) {
-	id := gripOf(&b.Mechanism)
+// layHold has the handle be dragged at a place on a bar, where that is wanted.
+func (x *linked) layHold(b *mechanism.Bench, control int) {
+	id := holdOf(&b.Mechanism)
 	if id == "" {
 		return
 	}
@@ -21,7 +21,7 @@ func (x *linked) hold(b *mechanism.Bench, control int) {
 		body = linkage.Ground
 	}
 	joint := b.Document.Joint(id)
-	x.grip, x.gripAt, x.gripAside = body, x.flatten(joint.Position), x.plane.Inverse().Apply(joint.Position)[1]
+	x.holdOn, x.holdAt, x.holdAside = body, x.flatten(joint.Position), x.plane.Inverse().Apply(joint.Position)[1]
 	slot, _, _ := b.ChannelOf(control, rig.RotateY)
 	b.Pull(mechanism.Puller{Control: control, Slot: slot, Reach: x.reach})
 }
@@ -47,7 +47,7 @@ func (x *linked) reach(f *mechanism.Frame, to mgl64.Vec3) float64 {
 	away := func(handle float64) float64 {
 		s.drives[0], _ = x.plan.Eased(0, handle)
 		x.plan.Bring(s.State, s.drives...)
-		return s.Poses[x.grip].Apply(x.gripAt).Sub(target).Len()
+		return s.Poses[x.holdOn].Apply(x.holdAt).Sub(target).Len()
 	}
 	best, least := now, away(now)
 	step := (b - a) / starts
