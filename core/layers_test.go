@@ -24,7 +24,7 @@ var layers = [][]string{
 	{"mechanism/along"},
 	{"mechanism/splinechain", "mechanism/ribbonchain", "mechanism/fkchain"},
 	{"mechanism/wave", "mechanism/fkover", "mechanism/limb", "mechanism/aim", "mechanism/follow", "mechanism/squashbox", "mechanism/hinge", "mechanism/bars", "mechanism/ram", "mechanism/ground"},
-	{"mechanism/foot", "mechanism/step", "mechanism/settle"},
+	{"mechanism/foot", "mechanism/step", "mechanism/settle", "mechanism/wheel"},
 	{"mechanism/kinds"},
 	{"mechanism/kindtest"},
 	{"plan"},

@@ -96,7 +96,9 @@ func (e *Evaluator) touchClocked() {
 func (e *Evaluator) SetClip(clip *motion.Clip) {
 	e.totals(clip)
 	e.ways(clip)
-	e.follow(clip, e.journey(clip))
+	journey := e.journey(clip)
+	e.rolls(clip, journey)
+	e.follow(clip, journey)
 }
 
 // follow has a clip drive what it moves, whose way is known.

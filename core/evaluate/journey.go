@@ -59,9 +59,14 @@ func (e *Evaluator) drivenRoot(clip *motion.Clip, root rig.Control, tasks []int)
 
 // elsewhen returns the frame of an evaluator of its own at other times, in which only some tasks are up to date, with what hands hold all along.
 func (e *Evaluator) elsewhen(clip *motion.Clip, tasks []int, held ...Held) func(seconds float64) *Evaluator {
+	return e.elsewhenOn(clip, nil, tasks, held...)
+}
+
+// elsewhenOn is as elsewhen, where the clip takes the body on a journey that is known.
+func (e *Evaluator) elsewhenOn(clip *motion.Clip, journey *mechanism.Journey, tasks []int, held ...Held) func(seconds float64) *Evaluator {
 	other := New(e.Plan)
 	copy(other.Frame.Totals, e.Frame.Totals)
-	other.follow(clip, nil)
+	other.follow(clip, journey)
 	needed := make([]bool, len(e.Plan.Tasks))
 	for _, task := range tasks {
 		needed[task] = true

@@ -46,6 +46,7 @@ func newSteps(e *Evaluator, clip *motion.Clip) *steps {
 	s.held = e.held
 	copy(s.past.Frame.Ways, e.Frame.Ways)
 	copy(s.past.Frame.Totals, e.Frame.Totals)
+	copy(s.past.Frame.Rolls, e.Frame.Rolls)
 	s.past.follow(clip, e.Frame.Journey)
 	return s
 }

@@ -33,6 +33,7 @@ type Bench struct {
 	Stages     []Stage              // what is done to surfaces
 	Homes      map[int][]HomeWriter // by control: what takes its home elsewhere
 	Carriers   map[int][]HomeWriter // by control: what takes it along with its own motion
+	Rolls      []Roll               // hubs whose way along the clip is worked out
 	Stops      []Stop               // how far channels go, to be shown
 	Pullers    []Puller             // controls that are dragged by another number
 	Ground     *Ground              // what the specimen stands on; nil for nothing

@@ -51,6 +51,13 @@ func (p *Plan) checkAhead() error {
 			return err
 		}
 	}
+	for _, roll := range p.Rolls {
+		for _, i := range p.Upstream(roll.Reads...) {
+			if task := p.Tasks[i]; task.Steps || slices.ContainsFunc(task.Reads, func(r mechanism.Resource) bool { return r.Kind == mechanism.RollOf }) {
+				return fmt.Errorf("what rolls hangs on %s, which remembers or rolls itself, so that its way is not known before it was gone; hang it on something else", p.Document.NameOf(task.Subject))
+			}
+		}
+	}
 	for _, total := range p.Totals {
 		for _, i := range p.Upstream(total.Reads...) {
 			task := p.Tasks[i]

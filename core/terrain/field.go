@@ -241,10 +241,22 @@ func (f *Field) Highest(from, to mgl64.Vec2) float64 {
 }
 
 // highest is the height of a face over the part of a way that runs over it. A face is flat, so that is at one of the ends of the part.
+func (x *face) highest(from, to mgl64.Vec2) float64 {
+	begin, end, ok := x.clip(from, to)
+	if !ok {
+		return math.Inf(-1)
+	}
+	way := to.Sub(from)
+	first, _ := x.at(from.Add(way.Mul(begin)))
+	last, _ := x.at(from.Add(way.Mul(end)))
+	return math.Max(first, last)
+}
+
+// clip is the part of a way that runs over a face, as shares of it.
 //
 // Method: Cyrus and Beck 1978, Generalized two- and three-dimensional clipping.
-func (x *face) highest(from, to mgl64.Vec2) float64 {
-	begin, end := 0.0, 1.0
+func (x *face) clip(from, to mgl64.Vec2) (begin, end float64, ok bool) {
+	begin, end = 0, 1
 	way := to.Sub(from)
 	a, b, c := x.corners[0], x.corners[1], x.corners[2]
 	hand := math.Copysign(1, (b[0]-a[0])*(c[1]-a[1])-(b[1]-a[1])*(c[0]-a[0]))
@@ -258,13 +270,8 @@ func (x *face) highest(from, to mgl64.Vec2) float64 {
 		case gain < 0:
 			end = math.Min(end, -there/gain)
 		case there < 0:
-			return math.Inf(-1)
+			return 0, 0, false
 		}
 	}
-	if begin > end {
-		return math.Inf(-1)
-	}
-	first, _ := x.at(from.Add(way.Mul(begin)))
-	last, _ := x.at(from.Add(way.Mul(end)))
-	return math.Max(first, last)
+	return begin, end, begin <= end
 }

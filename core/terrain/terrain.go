@@ -79,7 +79,7 @@ func (g *Ground) Normal(at mgl64.Vec3) mgl64.Vec3 {
 	return geometry.Up
 }
 
-// Highest returns how high the ground comes on the straight way from one place to another, both included.
+// Highest returns how high the ground comes on the straight way from one place to another, both included. Of a surface only what is there counts between the two.
 func (g *Ground) Highest(from, to mgl64.Vec3) float64 {
 	ends := math.Max(g.Height(from), g.Height(to)) // slopes and steps rise one way
 	if g.Shape == Surface {

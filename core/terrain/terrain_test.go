@@ -117,10 +117,12 @@ func TestTheHighestOnAWay(t *testing.T) {
 			to := from.Add(mgl64.Vec3{random.Float64() - 0.5, -3, random.Float64() - 0.5})
 			got, most := g.Highest(from, to), math.Inf(-1)
 			for k := range 2001 {
-				most = math.Max(most, g.Height(from.Add(to.Sub(from).Mul(float64(k)/2000))))
+				if p := from.Add(to.Sub(from).Mul(float64(k) / 2000)); g.There(p) || k == 0 || k == 2000 {
+					most = math.Max(most, g.Height(p))
+				}
 			}
 			require.GreaterOrEqual(t, got, most-1e-9, g.Shape)
-			require.LessOrEqual(t, got, most+0.01+0.7*g.Rise, g.Shape)
+			require.LessOrEqual(t, got, most+0.01+0.7*math.Abs(g.Rise), g.Shape)
 		}
 	}
 }
@@ -158,4 +160,44 @@ func TestManyLargeFacesTakeLittleRoom(t *testing.T) {
 	height, there := f.Height(0.3, 0.3)
 	assert.True(t, there)
 	assert.Equal(t, 2999.0, height)
+}
+
+// A hub stands as high as the highest that any place of the ground under the wheel holds it, and rises as steeply as it does a little ahead.
+func TestHubsStandOnTheGroundDilated(t *testing.T) {
+	random := rand.New(rand.NewPCG(8, 9))
+	field, err := terrain.NewField(bumpy(random, 12))
+	require.NoError(t, err)
+	for _, g := range []terrain.Ground{
+		{Shape: terrain.Surface, Field: field, Level: 0.3},
+		{Shape: terrain.Slope, Rise: -0.7, Run: 3, Begin: 2, Heading: 0.6, Level: 1},
+		{Shape: terrain.Slope, Rise: 1.7, Run: 2, Begin: 4, Heading: -1},
+		{Shape: terrain.Steps, Rise: 0.3, Run: 0.8, Begin: 1, Count: 5, Heading: -2},
+		{Shape: terrain.Steps, Rise: -0.2, Run: 0.5, Begin: 1, Count: 9, Heading: 0.3},
+		{Shape: terrain.Flat, Level: -2},
+	} {
+		steep := 0
+		for range 300 {
+			at := mgl64.Vec3{1.5 + 9*random.Float64(), 7, 1.5 + 9*random.Float64()}
+			turn := 7 * random.Float64()
+			ahead, radius := mgl64.Vec3{math.Sin(turn), 0, math.Cos(turn)}, 0.2+0.8*random.Float64()
+			height, slope := g.Hub(at, ahead, radius)
+			most := math.Inf(-1)
+			const count = 4001
+			for k := range count {
+				u := radius * (2*float64(k)/(count-1) - 1)
+				if p := at.Add(ahead.Mul(u)); g.There(p) {
+					most = math.Max(most, g.Height(p)+math.Sqrt(math.Max(0, radius*radius-u*u)))
+				}
+			}
+			require.InDelta(t, most, height, 2e-3, "%s at %v", g.Shape, at)
+			require.GreaterOrEqual(t, height, most-1e-7, "%s at %v", g.Shape, at)
+			const little = 1e-6
+			before, _ := g.Hub(at.Sub(ahead.Mul(little)), ahead, radius)
+			after, _ := g.Hub(at.Add(ahead.Mul(little)), ahead, radius)
+			if math.Abs((after-before)/(2*little)-slope) > 1e-2*math.Max(1, slope*slope) {
+				steep++ // a corner of the way lies between the two
+			}
+		}
+		assert.LessOrEqual(t, steep, 3, g.Shape)
+	}
 }

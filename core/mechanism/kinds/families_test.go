@@ -24,6 +24,7 @@ import (
 	"myriapod/core/mechanism/ram"
 	"myriapod/core/mechanism/settle"
 	"myriapod/core/mechanism/step"
+	"myriapod/core/mechanism/wheel"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
 )
@@ -181,6 +182,7 @@ func families() map[string]family {
 	list["engine"] = func(t require.TestingT, random *rand.Rand, _ func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
 		return engine(t, random, s)
 	}
+	list["wheels"] = wheels
 	list["ram"] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
 		d, _ := build(t, s.place(shape(random, 8)), rigs["FK"])
 		d, _ = apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{s.place([]mgl64.Vec3{{0.7, 0.3, 0.2}})[0]}, Pattern: "barrel", Parent: d.Joints[1].ID},
@@ -254,6 +256,11 @@ func gait(t require.TestingT, random *rand.Rand, _ func(*rand.Rand, int) []mgl64
 		"shape": parameter.OfChoice([]string{"flat", "slope", "steps"}[random.IntN(3)]), "rise": number(0.3), "run": number(2), "begin": number(1), "heading": parameter.OfNumber(20),
 	}})
 	d, _ = apply(t, d, &edit.AddMechanism{Mechanism: settle.Name, Name: "settle", Parameters: parameter.Set{"roll": parameter.OfNumber(1)}})
+	return keyed(t, d, s)
+}
+
+// keyed has a body go along a bend, and turn round on the way.
+func keyed(t require.TestingT, d *rig.Document, s stage) *rig.Document {
 	d, _ = apply(t, d, &edit.AddClip{Name: "walk", End: 240})
 	root := d.ControlNamed(rig.RootName).ID
 	set := &edit.SetKeys{Clip: d.Clips[0].ID}
@@ -267,6 +274,25 @@ func gait(t require.TestingT, random *rand.Rand, _ func(*rand.Rand, int) []mgl64
 		}
 	}
 	d, _ = apply(t, d, set)
+	return d
+}
+
+// wheels is a body on three wheels with suspensions, on a ground of some shape, which it settles on as it goes along a bend and back.
+func wheels(t require.TestingT, random *rand.Rand, _ func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+	number := func(bones float64) parameter.Value { return parameter.OfNumber(bones * s.bone) }
+	d, _ := apply(t, rig.New("x"), &edit.LayChain{Positions: s.place([]mgl64.Vec3{{0, 1.5, 0}}), Pattern: "body"})
+	for i, at := range []mgl64.Vec3{{1, 0.6, 1.5}, {-1, 0.6, 1.5}, {0, 0.6, -1.5}} {
+		d, _ = apply(t, d, &edit.LayChain{Positions: s.place([]mgl64.Vec3{at}), Pattern: fmt.Sprintf("hub_%d", i+1), Parent: d.Joints[0].ID})
+		d, _ = apply(t, d, &edit.AddMechanism{
+			Mechanism: wheel.Name, Name: fmt.Sprintf("wheel_%d", i+1), Joints: []string{d.Joints[i+1].ID}, Options: parameter.Set{"axis": parameter.OfChoice("across the body")},
+			Parameters: parameter.Set{"radius": number(0.6), "travel": number(0.5)},
+		})
+	}
+	d, _ = apply(t, d, &edit.AddMechanism{Mechanism: ground.Name, Name: "ground", Parameters: parameter.Set{
+		"shape": parameter.OfChoice([]string{"flat", "slope", "steps"}[random.IntN(3)]), "rise": number(0.3), "run": number(2), "begin": number(1), "heading": parameter.OfNumber(20),
+	}}, &edit.AddMechanism{Mechanism: settle.Name, Name: "settle"})
+	d = keyed(t, d, s)
+	d.Clips[0].End = 40 // what rolls is worked out along all of a clip
 	return d
 }
 
@@ -302,7 +328,7 @@ func following(home bool, parameters parameter.Set) family {
 		d, _ = apply(t, d, &edit.AddMechanism{Mechanism: fkchain.Name, Name: "arm", Joints: ids, Options: parameter.Set{"end": parameter.OfToggle(true)}})
 		follower := d.Joints[5].ID
 		if home {
-			d, _ = apply(t, d, &edit.AddControl{Name: "hold", Position: s.place([]mgl64.Vec3{{1, 1, 0.5}})[0], Shape: rig.Cross, Reach: 0.2 * s.bone})
+			d, _ = apply(t, d, &edit.AddControl{Name: "grip", Position: s.place([]mgl64.Vec3{{1, 1, 0.5}})[0], Shape: rig.Cross, Reach: 0.2 * s.bone})
 			follower = d.ControlNamed("grip").ID
 			d, _ = apply(t, d, &edit.AddMechanism{Mechanism: fkchain.Name, Name: "prop", Joints: []string{d.Joints[5].ID, d.Joints[6].ID}})
 			d, _ = apply(t, d, &edit.HangControls{Controls: d.Mechanisms[1].Controls[:1], Space: follower})

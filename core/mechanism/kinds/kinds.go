@@ -21,6 +21,7 @@ import (
 	"myriapod/core/mechanism/squashbox"
 	"myriapod/core/mechanism/step"
 	"myriapod/core/mechanism/wave"
+	"myriapod/core/mechanism/wheel"
 )
 
 // All returns every kind in the order the interface offers them.
@@ -44,6 +45,7 @@ var all = mechanism.NewRegistry([]mechanism.Kind{
 	hinge.Slide{},
 	bars.Kind{},
 	ram.Kind{},
+	wheel.Kind{},
 }, []mechanism.DriverKind{
 	driver.Link{},
 	driver.Lag{},

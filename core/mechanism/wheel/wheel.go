@@ -1,0 +1,218 @@
+// Package wheel rolls a wheel with its hub over the ground: by the way that the clip takes the hub, forwards and backwards, and under a hand from there on.
+package wheel
+
+import (
+	"errors"
+	"fmt"
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/geometry"
+	"myriapod/core/mechanism"
+	"myriapod/core/mechanism/ground"
+	"myriapod/core/parameter"
+	"myriapod/core/rig"
+	"myriapod/core/terrain"
+)
+
+// Name is the kind's name in documents.
+const Name = "wheel"
+
+// Kind is the wheel.
+type Kind struct{}
+
+// Where the axle comes from, when it is built.
+const (
+	found    = "found on the part"
+	main     = "the joint's main axis"
+	sideways = "the joint's X axis"
+	forward  = "the joint's Z axis"
+	across   = "across the body"
+)
+
+// Declare implements mechanism.Kind.
+func (Kind) Declare() mechanism.Declaration {
+	return mechanism.Declaration{
+		Kind: Name, Title: "Wheel", Stand: mechanism.OnJoints, Hosts: []string{},
+		Sketch:  "M30 12m-9 0a9 9 0 1 0 18 0a9 9 0 1 0 -18 0M30 12l0-9M30 12l8 4M30 12l-8 4M6 22h48",
+		Summary: "Rolls with its hub over the ground: forwards and backwards, steered, on slopes and over steps. Its hub can ride up and down on a suspension.",
+		Roles: []mechanism.Role{
+			{Name: "wheel", Title: "Wheel", Help: "The joint at the hub, which the wheel goes with. It hangs on what carries it, or on what steers it.", Does: mechanism.Moves, Joints: true, Least: 1, Most: 1},
+			mechanism.HandleRole("handle", "Handle", 1, 1),
+		},
+		Options: parameter.Declared{{
+			Key: "axis", Title: "Axle", Type: parameter.Choice, Choices: []string{found, main, sideways, forward, across}, Default: parameter.OfChoice(found),
+			Help: "What the wheel turns about. Found: the middle of the part's round rim.",
+		}},
+		Parameters: parameter.Declared{
+			{Key: "radius", Title: "Radius", Type: parameter.Number, Unit: "m", Min: 0, Max: 1e5, Default: parameter.OfNumber(0), Help: "How far its rim lies from the axle; measured on the part when it is built."},
+			{Key: "travel", Title: "Suspension", Type: parameter.Number, Unit: "m", Min: 0, Max: 1e5, Default: parameter.OfNumber(0), Help: "How far the hub goes up and down to follow the ground. 0 for none: then it goes as what carries it."},
+			{Key: "slips", Title: "Turns besides", Type: parameter.Number, Unit: "°", Min: -36_000, Max: 36_000, Default: parameter.OfNumber(0), Dial: true, Help: "How far it is turned beside what it rolls: where it spins, or stands while it is pulled."},
+			mechanism.Influence(),
+		},
+	}
+}
+
+// Suits implements mechanism.Suitor: it is asked for.
+func (Kind) Suits(*rig.Document, []string) float64 { return 0.06 }
+
+// Build implements mechanism.Kind: a handle on the axle, by which it is turned besides, and the radius as it is measured.
+func (Kind) Build(site *mechanism.Site) error {
+	m, d := site.Mechanism, site.Document
+	joint := d.Joint(m.Joints[0])
+	origin, way, ok := axleOf(site, *joint)
+	if !ok {
+		return fmt.Errorf("nothing round is found at %s: bind the wheel to it, or say what its axle is", joint.Name)
+	}
+	m.Parameters = m.Parameters.Clone()
+	if m.Parameters["radius"].Number == 0 {
+		radius, err := radiusOf(site, joint.Name, joint.ID, origin, way)
+		if err != nil {
+			return err
+		}
+		m.Parameters["radius"] = parameter.OfNumber(radius)
+	}
+	home := geometry.Transform{Position: origin, Rotation: geometry.FromAxes(way, geometry.Across(geometry.Forward, way))}
+	id := site.Handle(m.Name+"_handle", site.Space(), home, rig.Hoop, mechanism.Outline(rig.Hoop, 1.15*m.Parameters["radius"].Number))
+	control := d.Control(id)
+	control.Channels = map[rig.Channel]rig.ChannelState{}
+	for _, channel := range rig.Channels {
+		if channel != rig.RotateY {
+			control.Channels[channel] = rig.ChannelState{Locked: true}
+		}
+	}
+	m.Controls = []string{id}
+	return nil
+}
+
+// axleOf is what a wheel turns about: a place on the axle and its direction, to the left where it can.
+func axleOf(site *mechanism.Site, joint rig.Joint) (origin, way mgl64.Vec3, ok bool) {
+	turn := joint.Rotation.Quat()
+	origin, ok = joint.Position, true
+	switch site.Options.Choice("axis") {
+	case found:
+		if site.Axis == nil {
+			return origin, mgl64.Vec3{1, 0, 0}, site.Mechanism.Parameters["radius"].Number > 0
+		}
+		if origin, way, ok = site.Axis(joint.ID); !ok {
+			return origin, way, false
+		}
+	case main:
+		way = turn.Rotate(geometry.MainAxis)
+	case sideways:
+		way = turn.Rotate(mgl64.Vec3{1, 0, 0})
+	case forward:
+		way = turn.Rotate(mgl64.Vec3{0, 0, 1})
+	default:
+		way = mgl64.Vec3{1, 0, 0}
+	}
+	if way[0] < 0 {
+		way = way.Mul(-1)
+	}
+	return origin, way, true
+}
+
+// round is how much the radius of a wheel may differ from one side to the other, as a share of it.
+const round = 0.1
+
+// radiusOf measures how far a part reaches from its axle all round.
+func radiusOf(site *mechanism.Site, name, joint string, origin, way mgl64.Vec3) (float64, error) {
+	if site.Extent == nil { // it is only tried whether it can stand here
+		return 0.1 * site.Size, nil
+	}
+	first := geometry.Across(geometry.Up, way)
+	least, most := math.Inf(1), 0.0
+	for k := range 12 {
+		_, reach, ok := site.Extent(joint, origin, mgl64.QuatRotate(float64(k)*math.Pi/6, way).Rotate(first))
+		if !ok {
+			return 0, fmt.Errorf("no part goes with %s whose radius could be measured; bind the wheel to it, or give its radius", name)
+		}
+		least, most = math.Min(least, reach), math.Max(most, reach)
+	}
+	if !(most > 0) || least < (1-round)*most {
+		return 0, fmt.Errorf("what goes with %s is not round about its axle: it reaches from %.3g to %.3g m; say what its axle is, or give its radius", name, least, most)
+	}
+	return (least + most) / 2, nil
+}
+
+// Prepare implements mechanism.Kind.
+func (Kind) Prepare(b *mechanism.Bench) error {
+	joints, err := b.JointIndices()
+	if err != nil {
+		return err
+	}
+	controls, err := b.ControlIndices()
+	if err != nil {
+		return err
+	}
+	if len(joints) != 1 || len(controls) != 1 {
+		return fmt.Errorf("a wheel is one joint with one handle, not %d and %d; build it anew", len(joints), len(controls))
+	}
+	w := &wheel{joint: joints[0], handle: controls[0], radius: b.Settings.Number("radius"), travel: b.Settings.Number("travel")}
+	if !(w.radius > 0) {
+		return errors.New("its radius is nothing; give it one")
+	}
+	if w.ground, err = ground.Of(b); err != nil {
+		return err
+	}
+	rest, home := b.Rest(w.joint), b.Document.Controls[w.handle].Home()
+	back := rest.Inverse()
+	w.home, w.origin, w.axle = home, back.Apply(home.Position), back.Rotation.Rotate(home.Rotation.Rotate(geometry.MainAxis))
+	w.rest = home.Position
+	w.ahead = aheadOf(home.Rotation.Rotate(geometry.MainAxis))
+	w.lay(b)
+	return nil
+}
+
+// lay lays the tasks: what a body settles on, and the wheel itself.
+func (w *wheel) lay(b *mechanism.Bench) {
+	control := b.Document.Controls[w.handle]
+	below, reads := b.Below(w.joint)
+	w.below = below
+	carried, more := ground.Carried(b)
+	w.carried = carried
+	reads = append(reads, more...)
+	w.roll = b.Roll(mechanism.Roll{Reads: append([]mechanism.Resource{}, reads...), Hub: w.hub})
+	gap := 0.0
+	if w.ground != nil {
+		gap = w.rest[1] - w.level(w.rest, w.ahead)
+	}
+	w.fall = b.OfferFootfall(mechanism.Standing{At: w.rest, Gap: gap})
+	w.gap = gap
+	b.AddWhole(mechanism.Task{
+		Run: w.stand, Reads: []mechanism.Resource{{Kind: mechanism.Clock}, {Kind: mechanism.Ahead}}, Writes: []mechanism.Resource{{Kind: mechanism.FootfallOf, Index: w.fall}},
+	})
+	space, spaceRest, hung := b.Space(control.Space)
+	w.space, w.spaceRest, w.hung = space, spaceRest, hung
+	reads = append(reads, mechanism.Resource{Kind: mechanism.Control, Index: w.handle}, mechanism.Resource{Kind: mechanism.Clock}, mechanism.Resource{Kind: mechanism.RollOf, Index: w.roll})
+	if hung {
+		reads = append(reads, space)
+	}
+	slips, dials := b.Number("slips")
+	influence, counts := b.InfluenceOf()
+	w.slips, w.influence = slips, influence
+	reads = append(append(reads, dials...), counts...)
+	w.end = b.Finding(fmt.Sprintf("The hub of %s is at the end of its suspension, and the wheel leaves the ground or goes into it; give it more travel, or settle the body.", b.Mechanism.Name))
+	w.lies = b.Finding(fmt.Sprintf("%s lies on its side and rolls nowhere; bring its axle level.", b.Mechanism.Name))
+	b.AddWhole(mechanism.Task{Run: w.run, Reads: reads, Writes: []mechanism.Resource{{Kind: mechanism.Joint, Index: w.joint}}, Raises: []int{w.end, w.lies}})
+}
+
+// wheel is a wheel made ready.
+type wheel struct {
+	joint, handle    int
+	radius, travel   float64
+	ground           *terrain.Ground
+	home             geometry.Transform
+	origin, axle     mgl64.Vec3 // of the axle, in the joint's frame
+	rest, ahead      mgl64.Vec3 // where the hub is at rest, and which way it goes
+	gap              float64    // how far over the ground, dilated by the wheel, its hub is at rest
+	below            mechanism.Below
+	carried          func(*mechanism.Frame) geometry.Transform
+	space            mechanism.Resource
+	spaceRest        geometry.Transform
+	hung             bool
+	slips, influence mechanism.Number
+	roll, fall       int
+	end, lies        int // findings
+}
