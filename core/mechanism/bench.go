@@ -33,6 +33,7 @@ type Bench struct {
 	Stages     []Stage              // what is done to surfaces
 	Homes      map[int][]HomeWriter // by control: what takes its home elsewhere
 	Carriers   map[int][]HomeWriter // by control: what takes it along with its own motion
+	Turnings   int                  // how many
 	Rolls      []Roll               // hubs whose way along the clip is worked out
 	Stops      []Stop               // how far channels go, to be shown
 	Pullers    []Puller             // controls that are dragged by another number
@@ -43,6 +44,7 @@ type Bench struct {
 	joints, controls map[string]int
 	hosted           map[string]int      // curve by mechanism
 	goals            map[string]int      // goal by mechanism
+	turnings         map[string]Turning  // by joint
 	written          map[int]bool        // joints that some task moves
 	keyed            map[int]bool        // joints that some clip has keys of
 	roles            map[string][]string // of the present mechanism

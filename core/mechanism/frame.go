@@ -33,6 +33,7 @@ type Frame struct {
 	Poses     []Pose       // by joint: how a clip moves it, where it moves joints
 	Scales    []mgl64.Vec3 // own scale of each joint, in its local axes; never inherited
 	Curves    []*Curve
+	Turnings  []float64    // how far what meshes is turned, in radians
 	Footfalls []Footfall   // what a body settles on
 	Goals     []Goal       // where limbs are to reach, as controls have it and others shape it
 	Instances [][]Instance // by set: where a part is drawn beside itself
@@ -90,6 +91,7 @@ const (
 	PoseOf                          // how a clip moves a joint; only read
 	Ahead                           // where the body was and will be (Frame.Journey), or from 1 on what is measured along the clip (Frame.Ways); only read
 	FootfallOf                      // what a body settles on
+	TurningOf                       // how far something is turned
 	RollOf                          // how far something rolls along the clip (Frame.Rolls); only read
 	TotalOf                         // what comes together by a rate along the clip (Frame.Totals); only read
 )

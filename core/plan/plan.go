@@ -47,6 +47,7 @@ type Plan struct {
 	ControlIndex map[string]int
 
 	goals    int             // how many a frame has
+	turnings int             // as many
 	falls    int             // how many footfalls it has
 	memory   int             // numbers that steppers remember
 	values   map[int]*driven // by slot: those that drivers make
@@ -127,7 +128,7 @@ func build(expansion *repeat.Expansion, kinds mechanism.Registry, surfaces mecha
 	p := &Plan{
 		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
 		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
-		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Totals: bench.Totals, Instances: bench.Instances, Ground: bench.Ground, Standing: bench.Footfalls, Stops: bench.Stops, Rolls: bench.Rolls, Pullers: map[int]mechanism.Puller{}, Stages: bench.Stages, goals: bench.Goals, falls: len(bench.Footfalls), memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared, values: values,
+		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Totals: bench.Totals, Instances: bench.Instances, Ground: bench.Ground, Standing: bench.Footfalls, Stops: bench.Stops, Rolls: bench.Rolls, Pullers: map[int]mechanism.Puller{}, Stages: bench.Stages, goals: bench.Goals, turnings: bench.Turnings, falls: len(bench.Footfalls), memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared, values: values,
 	}
 	for _, puller := range bench.Pullers {
 		p.Pullers[puller.Control] = puller
@@ -192,6 +193,7 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 		Scales:    make([]mgl64.Vec3, len(p.Document.Joints)),
 		Curves:    make([]*mechanism.Curve, len(p.Curves)),
 		Goals:     make([]mechanism.Goal, p.goals),
+		Turnings:  make([]float64, p.turnings),
 		Footfalls: make([]mechanism.Footfall, p.falls),
 		Findings:  make([]bool, len(p.Findings)),
 		Poses:     make([]mechanism.Pose, len(p.Document.Joints)),

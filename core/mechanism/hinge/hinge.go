@@ -272,6 +272,10 @@ func (w *way) add(b *mechanism.Bench, joints []int, i, joint int) {
 	inverse := rest.Inverse()
 	s.origin, s.direction = inverse.Apply(origin), inverse.Rotation.Rotate(direction)
 	task := mechanism.Task{Run: s.run, Reads: append(slices.Clone(w.reads), reads...), Writes: []mechanism.Resource{{Kind: mechanism.Joint, Index: joint}}}
+	if s.turning = -1; w.turns {
+		s.turning = b.OfferTurning(b.Document.Joints[joint].ID, mechanism.Turning{Origin: origin, Axis: direction})
+		task.Writes = append(task.Writes, mechanism.Resource{Kind: mechanism.TurningOf, Index: s.turning})
+	}
 	if s.raises {
 		task.Raises = []int{w.held}
 	}
@@ -330,6 +334,7 @@ type stage struct {
 	joint             int
 	share             float64
 	raises            bool
+	turning           int // its place among what turns; -1 for none
 	below             mechanism.Below
 	origin, direction mgl64.Vec3 // of the axis, as the joint has it at rest
 }
@@ -341,6 +346,9 @@ func (s *stage) run(f *mechanism.Frame) {
 	}
 	at, girth := s.below.In(f)
 	value *= s.share * s.influence.At(f)
+	if s.turning >= 0 {
+		f.Turnings[s.turning] = value
+	}
 	if !s.turns {
 		at.Position = at.Position.Add(at.Rotation.Rotate(s.direction.Mul(value)))
 	} else if value != 0 {

@@ -17,6 +17,7 @@ import (
 	"myriapod/core/mechanism/fkchain"
 	"myriapod/core/mechanism/follow"
 	"myriapod/core/mechanism/foot"
+	"myriapod/core/mechanism/gear"
 	"myriapod/core/mechanism/ground"
 	"myriapod/core/mechanism/hinge"
 	"myriapod/core/mechanism/kinds"
@@ -291,6 +292,12 @@ func wheels(t require.TestingT, random *rand.Rand, _ func(*rand.Rand, int) []mgl
 	d, _ = apply(t, d, &edit.AddMechanism{Mechanism: ground.Name, Name: "ground", Parameters: parameter.Set{
 		"shape": parameter.OfChoice([]string{"flat", "slope", "steps"}[random.IntN(3)]), "rise": number(0.3), "run": number(2), "begin": number(1), "heading": parameter.OfNumber(20),
 	}}, &edit.AddMechanism{Mechanism: settle.Name, Name: "settle"})
+	d, _ = apply(t, d, &edit.LayChain{Positions: s.place([]mgl64.Vec3{{0.4, 1.2, 1.5}}), Pattern: "drum", Parent: d.Joints[0].ID})
+	d, _ = apply(t, d, &edit.AddMechanism{
+		Mechanism: gear.Name, Name: "gear", Options: parameter.Set{"axis": parameter.OfChoice("the joint's X axis")},
+		Roles:      map[string][]string{"gear": {d.Joints[4].ID}, "by": {d.Joints[1].ID}},
+		Parameters: parameter.Set{"teeth": parameter.OfNumber(12), "others": parameter.OfNumber(31)},
+	})
 	d = keyed(t, d, s)
 	d.Clips[0].End = 40 // what rolls is worked out along all of a clip
 	return d

@@ -11,6 +11,7 @@ import (
 	"myriapod/core/mechanism/fkover"
 	"myriapod/core/mechanism/follow"
 	"myriapod/core/mechanism/foot"
+	"myriapod/core/mechanism/gear"
 	"myriapod/core/mechanism/ground"
 	"myriapod/core/mechanism/hinge"
 	"myriapod/core/mechanism/limb"
@@ -46,6 +47,7 @@ var all = mechanism.NewRegistry([]mechanism.Kind{
 	bars.Kind{},
 	ram.Kind{},
 	wheel.Kind{},
+	gear.Kind{},
 }, []mechanism.DriverKind{
 	driver.Link{},
 	driver.Lag{},

@@ -86,6 +86,7 @@ func (w *wheel) run(f *mechanism.Frame) {
 		}
 	}
 	angle := share * (way/w.radius + w.turned(f) + w.forwards()*w.slips.At(f)*math.Pi/180)
+	f.Turnings[w.turns] = angle
 	up := w.carried(f).Rotation.Rotate(geometry.Up)
 	joint.Position = joint.Position.Add(up.Mul(share * h.lift))
 	turn := mgl64.QuatRotate(angle, w.axle)

@@ -193,9 +193,10 @@ func (w *wheel) lay(b *mechanism.Bench) {
 	influence, counts := b.InfluenceOf()
 	w.slips, w.influence = slips, influence
 	reads = append(append(reads, dials...), counts...)
+	w.turns = b.OfferTurning(b.Mechanism.Joints[0], mechanism.Turning{Origin: w.rest, Axis: w.home.Rotation.Rotate(geometry.MainAxis), Radius: w.radius})
 	w.end = b.Finding(fmt.Sprintf("The hub of %s is at the end of its suspension, and the wheel leaves the ground or goes into it; give it more travel, or settle the body.", b.Mechanism.Name))
 	w.lies = b.Finding(fmt.Sprintf("%s lies on its side and rolls nowhere; bring its axle level.", b.Mechanism.Name))
-	b.AddWhole(mechanism.Task{Run: w.run, Reads: reads, Writes: []mechanism.Resource{{Kind: mechanism.Joint, Index: w.joint}}, Raises: []int{w.end, w.lies}})
+	b.AddWhole(mechanism.Task{Run: w.run, Reads: reads, Writes: []mechanism.Resource{{Kind: mechanism.Joint, Index: w.joint}, {Kind: mechanism.TurningOf, Index: w.turns}}, Raises: []int{w.end, w.lies}})
 }
 
 // wheel is a wheel made ready.
@@ -214,5 +215,6 @@ type wheel struct {
 	hung             bool
 	slips, influence mechanism.Number
 	roll, fall       int
+	turns            int // its place among what turns
 	end, lies        int // findings
 }
