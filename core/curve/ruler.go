@@ -265,6 +265,15 @@ func (r *Ruler) FrameAt(u float64) (mgl64.Vec3, Frame) {
 	return place, r.carry(n, place, tangent)
 }
 
+// sharp is the cosine of the turn of the curve within one interval of the ruler from which it counts as sharp.
+const sharp = 0.7
+
+// Sharp tells whether the curve bends so sharply about a parameter that what is carried along it there turns as good as at once.
+func (r *Ruler) Sharp(u float64) bool {
+	i := r.intervalOf(math.Min(u, 1))
+	return r.nodes[i].frame.Tangent.Dot(r.nodes[i+1].frame.Tangent) < sharp
+}
+
 // Past returns the place and frame so far beyond the end of the curve, on the tangent there. Within the length settle the direction goes on bending as
 // the curve did, ever less, and back again, so that what goes past the end neither stops turning at once nor leaves the tangent.
 func (r *Ruler) Past(beyond, settle float64) (mgl64.Vec3, Frame) {

@@ -2,6 +2,7 @@ package mechanism
 
 import (
 	"fmt"
+	"slices"
 
 	"myriapod/core/geometry"
 	"myriapod/core/parameter"
@@ -137,6 +138,16 @@ func (b *Bench) Offer(c *Curve) int {
 	b.Curves = append(b.Curves, c)
 	b.hosted[b.Mechanism.ID] = len(b.Curves) - 1
 	return len(b.Curves) - 1
+}
+
+// CurveThrough returns the curve that carries a joint, which a mechanism before the present one offers, with that mechanism's joints. ok is false where none does.
+func (b *Bench) CurveThrough(joint string) (index int, along []string, ok bool) {
+	for _, m := range b.Document.Mechanisms {
+		if at, offers := b.hosted[m.ID]; offers && slices.Contains(m.Joints, joint) {
+			return at, m.Joints, true
+		}
+	}
+	return 0, nil, false
 }
 
 // HostCurve returns the curve that the present mechanism's host offers. ok is false when the host is off.

@@ -23,6 +23,7 @@ import (
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/ram"
+	"myriapod/core/mechanism/ride"
 	"myriapod/core/mechanism/settle"
 	"myriapod/core/mechanism/step"
 	"myriapod/core/mechanism/wheel"
@@ -184,6 +185,23 @@ func families() map[string]family {
 		return engine(t, random, s)
 	}
 	list["wheels"] = wheels
+	for _, home := range []bool{false, true} {
+		for _, ends := range []string{"stops", "goes round"} {
+			list[fmt.Sprintf("ride that %s, of a home %t", ends, home)] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+				d, _ := build(t, s.place(shape(random, 9)), rigs["spline"])
+				d, _ = apply(t, d, &edit.LayChain{Positions: s.place([]mgl64.Vec3{{0.4, -2, 0.3}, {0.4, -3, 0.3}}), Pattern: "bead_#"})
+				rider := d.Joints[len(d.Joints)-2].ID
+				if home {
+					d, _ = apply(t, d, &edit.AddControl{Name: "car", Position: s.place([]mgl64.Vec3{{0.4, -2, 0.3}})[0], Shape: rig.Cross, Reach: 0.2 * s.bone})
+					rider = d.ControlNamed("car").ID
+				}
+				d, _ = apply(t, d, &edit.AddMechanism{
+					Mechanism: ride.Name, Name: "ride", Roles: map[string][]string{"rider": {rider}, "along": {d.Joints[3].ID}}, Parameters: parameter.Set{"ends": parameter.OfChoice(ends)},
+				})
+				return d
+			}
+		}
+	}
 	list["ram"] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
 		d, _ := build(t, s.place(shape(random, 8)), rigs["FK"])
 		d, _ = apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{s.place([]mgl64.Vec3{{0.7, 0.3, 0.2}})[0]}, Pattern: "barrel", Parent: d.Joints[1].ID},

@@ -17,6 +17,7 @@ import (
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/ram"
 	"myriapod/core/mechanism/ribbonchain"
+	"myriapod/core/mechanism/ride"
 	"myriapod/core/mechanism/settle"
 	"myriapod/core/mechanism/splinechain"
 	"myriapod/core/mechanism/squashbox"
@@ -48,6 +49,7 @@ var all = mechanism.NewRegistry([]mechanism.Kind{
 	ram.Kind{},
 	wheel.Kind{},
 	gear.Kind{},
+	ride.Kind{},
 }, []mechanism.DriverKind{
 	driver.Link{},
 	driver.Lag{},
