@@ -28,10 +28,12 @@ func Specimens() []Specimen {
 		{"tallow", "Tallow", "the ferry millipede: one leg made, forty-four there", tallowPieces, tallowRigged(), nil},
 		{"brindle", "Old Brindle", "the stilt-walker: spine, neck and tail, three families that meet", brindlePieces, brindleRigged(), nil},
 		{"gantry", "Gantry Nine", "the dredger's cab and crane: hinges with stops, a parallel arm that one handle moves, and its ram", gantryPieces, gantryRigged(), nil},
+		{"barrow", "The barrow", "a small cart: four wheels that roll, two that steer, and gears from its axle to a drum", barrowPieces, barrowRigged(), nil},
 		{"quillwick-bare", "Quillwick, bare", "the eel's body, not rigged yet", quillwickPieces, nil, quillwickShapes},
 		{"tallow-bare", "Tallow, bare", "the millipede's body and bare skeleton, without mechanisms", tallowPieces, tallowSkeleton(), nil},
 		{"brindle-bare", "Old Brindle, bare", "the stilt-walker's body and bare skeleton, without mechanisms", brindlePieces, brindleSkeleton(), nil},
 		{"gantry-bare", "Gantry Nine, bare", "the dredger's body, cab and crane, and its bare skeleton", gantryPieces, gantrySkeleton(), nil},
+		{"barrow-bare", "The barrow, bare", "the cart and its bare skeleton, without mechanisms", barrowPieces, barrowSkeleton(), nil},
 		{"sedge-bare", "Sedge, bare", "the plant's body, not rigged yet", sedgePieces, nil, sedgeShapes},
 	}
 }

@@ -30,7 +30,7 @@ func (g *Ground) Surface(box mesh.Bounds, margin, most float64) *mesh.Mesh {
 	}
 	ends := g.edges()
 	if len(ends) > 0 {
-		high[1] = math.Max(high[1], math.Min(ends[len(ends)-1]+margin, high[1]+most))
+		high[1] = math.Max(high[1], math.Min(ends[len(ends)-1]+3*margin, high[1]+most))
 	}
 	s := sheet{g: g, low: low[0], high: high[0], sine: sine, cosine: cosine}
 	s.line(low[1], g.heightAhead(low[1]))

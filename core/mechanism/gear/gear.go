@@ -34,6 +34,7 @@ const (
 	main     = "the joint's main axis"
 	sideways = "the joint's X axis"
 	forward  = "the joint's Z axis"
+	across   = "across the body"
 )
 
 // Declare implements mechanism.Kind.
@@ -48,7 +49,7 @@ func (Kind) Declare() mechanism.Declaration {
 			mechanism.HandleRole("handle", "Handle", 1, 1),
 		},
 		Options: parameter.Declared{{
-			Key: "axis", Title: "Axis", Type: parameter.Choice, Choices: []string{found, main, sideways, forward}, Default: parameter.OfChoice(found),
+			Key: "axis", Title: "Axis", Type: parameter.Choice, Choices: []string{found, main, sideways, forward, across}, Default: parameter.OfChoice(found),
 			Help: "What the gear turns about. Found: the middle of the part's round rim, or of its hole; where there is none, the joint's main axis.",
 		}},
 		Parameters: parameter.Declared{
@@ -105,6 +106,8 @@ func axisOf(site *mechanism.Site, joint rig.Joint) (origin, way mgl64.Vec3) {
 		return joint.Position, turn.Rotate(mgl64.Vec3{1, 0, 0})
 	case forward:
 		return joint.Position, turn.Rotate(mgl64.Vec3{0, 0, 1})
+	case across:
+		return joint.Position, mgl64.Vec3{1, 0, 0}
 	}
 	return joint.Position, turn.Rotate(geometry.MainAxis)
 }
