@@ -127,7 +127,7 @@ func barrowRigged() []func(*rig.Document) edit.Edit {
 	steps := append(barrowSkeleton(), func(d *rig.Document) edit.Edit {
 		return &edit.AddMechanism{
 			Mechanism: hinge.Name, Name: "steering", Joints: []string{named(d, "steer_L"), named(d, "steer_R")}, Options: parameter.Set{"axis": parameter.OfChoice("upright")},
-			Parameters: parameter.Set{"back": parameter.OfNumber(-32), "forth": parameter.OfNumber(32)},
+			Parameters: parameter.Set{"back": parameter.OfNumber(-32), "forth": parameter.OfNumber(32), "several": parameter.OfChoice("as wheels steer"), "base": parameter.OfNumber(2 * barrowLong)},
 		}
 	})
 	for _, place := range []string{"FL", "FR", "RL", "RR"} {

@@ -36,6 +36,7 @@ const (
 	plumb       = "upright"
 	everySecond = "turn about"
 	alike       = "all alike"
+	steering    = "as wheels steer"
 )
 
 // OpenDial is the dial of a handle that goes from rest to the stop.
@@ -53,8 +54,12 @@ func (Kind) Declare() mechanism.Declaration {
 			{Key: back, Title: "Stop behind", Type: parameter.Number, Unit: "°", Min: -36_000, Max: 0, Default: parameter.OfNumber(-90), Help: "How far it turns the one way, from rest."},
 			{Key: forth, Title: "Stop ahead", Type: parameter.Number, Unit: "°", Min: 0, Max: 36_000, Default: parameter.OfNumber(90), Help: "How far it turns the other way; the dial goes from rest to here."},
 			{
-				Key: "several", Title: "Several", Type: parameter.Choice, Choices: []string{alike, everySecond}, Default: parameter.OfChoice(alike),
-				Help: "Whether all turn the same way, or every second one back by twice as much, as the panels of a folding gate do.",
+				Key: "several", Title: "Several", Type: parameter.Choice, Choices: []string{alike, everySecond, steering}, Default: parameter.OfChoice(alike),
+				Help: "Whether all turn the same way, every second one back by twice as much, as the panels of a folding gate do, or the inner one more, so that all wheels roll about one place.",
+			},
+			{
+				Key: "base", Title: "Wheelbase", Type: parameter.Number, Unit: "m", Min: -1e5, Max: 1e5, Default: parameter.OfNumber(1),
+				Help: "Of wheels that steer: how far behind them the wheels stand that do not; below 0 for ahead. Built, it is measured to the wheels that are there.",
 			},
 			mechanism.Influence(),
 		},
@@ -138,6 +143,10 @@ func build(site *mechanism.Site, around float64) error {
 		}
 	}
 	m.Controls = []string{id}
+	if around > 0 {
+		m.Parameters = m.Parameters.Clone()
+		m.Parameters["base"] = parameter.OfNumber(baseOf(site))
+	}
 	if around == 0 {
 		m.Parameters = m.Parameters.Clone()
 		if m.Parameters[forth].Number == 0 { // nobody said how far
@@ -255,6 +264,8 @@ func (w *way) add(b *mechanism.Bench, joints []int, i, joint int) {
 		if on < 0 && i > 0 { // beside the others, and not on them: it goes as far as those before it together
 			s.share *= float64(i + 1)
 		}
+	case b.Settings.Choice("several") == steering && len(joints) > 1:
+		s.steer(b, joints)
 	case b.Settings.Choice("several") == everySecond && i > 0:
 		s.share = -1
 		if on >= 0 {
@@ -333,6 +344,7 @@ type stage struct {
 	*way
 	joint             int
 	share             float64
+	base, aside       float64 // of a wheel that steers: the wheelbase, and how far to the left it stands; a base of 0 for none
 	raises            bool
 	turning           int // its place among what turns; -1 for none
 	below             mechanism.Below
@@ -345,7 +357,7 @@ func (s *stage) run(f *mechanism.Frame) {
 		f.Findings[s.held] = held
 	}
 	at, girth := s.below.In(f)
-	value *= s.share * s.influence.At(f)
+	value = s.steered(value) * s.share * s.influence.At(f)
 	if s.turning >= 0 {
 		f.Turnings[s.turning] = value
 	}
