@@ -23,7 +23,7 @@ var layers = [][]string{
 	{"driver", "measure"},
 	{"mechanism/along"},
 	{"mechanism/splinechain", "mechanism/ribbonchain", "mechanism/fkchain"},
-	{"mechanism/wave", "mechanism/fkover", "mechanism/limb", "mechanism/aim", "mechanism/follow", "mechanism/squashbox", "mechanism/hinge", "mechanism/bars", "mechanism/ram", "mechanism/ground", "mechanism/gear", "mechanism/ride"},
+	{"mechanism/wave", "mechanism/fkover", "mechanism/limb", "mechanism/aim", "mechanism/follow", "mechanism/squashbox", "mechanism/hinge", "mechanism/bars", "mechanism/ram", "mechanism/ground", "mechanism/gear", "mechanism/ride", "mechanism/prop"},
 	{"mechanism/foot", "mechanism/step", "mechanism/settle", "mechanism/wheel"},
 	{"mechanism/kinds"},
 	{"mechanism/kindtest"},

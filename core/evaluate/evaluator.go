@@ -94,10 +94,13 @@ func (e *Evaluator) touchClocked() {
 
 // SetClip has the clip drive its channels from now on; nil for none. Tracks of controls that are not there are passed over.
 func (e *Evaluator) SetClip(clip *motion.Clip) {
+	clear(e.Frame.Rolls) // of the clip before
+	clear(e.Frame.Held)
 	e.totals(clip)
 	e.ways(clip)
 	journey := e.journey(clip)
 	e.rolls(clip, journey)
+	e.holdings(clip, journey)
 	e.follow(clip, journey)
 }
 

@@ -66,6 +66,8 @@ func (e *Evaluator) elsewhen(clip *motion.Clip, tasks []int, held ...Held) func(
 func (e *Evaluator) elsewhenOn(clip *motion.Clip, journey *mechanism.Journey, tasks []int, held ...Held) func(seconds float64) *Evaluator {
 	other := New(e.Plan)
 	copy(other.Frame.Totals, e.Frame.Totals)
+	copy(other.Frame.Rolls, e.Frame.Rolls)
+	copy(other.Frame.Held, e.Frame.Held)
 	other.follow(clip, journey)
 	needed := make([]bool, len(e.Plan.Tasks))
 	for _, task := range tasks {

@@ -47,6 +47,7 @@ func newSteps(e *Evaluator, clip *motion.Clip) *steps {
 	copy(s.past.Frame.Ways, e.Frame.Ways)
 	copy(s.past.Frame.Totals, e.Frame.Totals)
 	copy(s.past.Frame.Rolls, e.Frame.Rolls)
+	copy(s.past.Frame.Held, e.Frame.Held)
 	s.past.follow(clip, e.Frame.Journey)
 	return s
 }

@@ -34,6 +34,7 @@ type Bench struct {
 	Stages     []Stage              // what is done to surfaces
 	Homes      map[int][]HomeWriter // by control: what takes its home elsewhere
 	Carriers   map[int][]HomeWriter // by control: what takes it along with its own motion
+	Holdings   []Holding            // what is held along the clip
 	Turnings   int                  // how many
 	Rolls      []Roll               // hubs whose way along the clip is worked out
 	Stops      []Stop               // how far channels go, to be shown

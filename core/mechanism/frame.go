@@ -14,6 +14,7 @@ import (
 type Frame struct {
 	Time    float64          // seconds
 	Journey *Journey         // where the clip takes the body; nil without a clip
+	Held    [][]Held         // who holds what along the clip; nil where there is none
 	Rolls   []*Rolled        // of what rolls; nil where there is no clip
 	Ways    []*Way           // of the controls that are measured along the clip; nil without one
 	Totals  []*formula.Total // what comes together by rates along the clip (Bench.Total); nil where that is not worked out
@@ -91,6 +92,7 @@ const (
 	PoseOf                          // how a clip moves a joint; only read
 	Ahead                           // where the body was and will be (Frame.Journey), or from 1 on what is measured along the clip (Frame.Ways); only read
 	FootfallOf                      // what a body settles on
+	HeldBy                          // who holds something along the clip (Frame.Held); only read
 	TurningOf                       // how far something is turned
 	RollOf                          // how far something rolls along the clip (Frame.Rolls); only read
 	TotalOf                         // what comes together by a rate along the clip (Frame.Totals); only read

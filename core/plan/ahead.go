@@ -51,6 +51,13 @@ func (p *Plan) checkAhead() error {
 			return err
 		}
 	}
+	for _, holding := range p.Holdings {
+		for _, i := range p.Upstream(holding.Reads...) {
+			if task := p.Tasks[i]; task.Steps {
+				return fmt.Errorf("what is held hangs on %s, which remembers, so that where it changes hands is not known before; have something else hold it", p.Document.NameOf(task.Subject))
+			}
+		}
+	}
 	for _, roll := range p.Rolls {
 		for _, i := range p.Upstream(roll.Reads...) {
 			if task := p.Tasks[i]; task.Steps || slices.ContainsFunc(task.Reads, func(r mechanism.Resource) bool { return r.Kind == mechanism.RollOf }) {

@@ -38,6 +38,7 @@ type Plan struct {
 	Standing     []mechanism.Standing     // what its body settles on
 	Stops        []mechanism.Stop         // how far channels go, to be shown
 	Rolls        []mechanism.Roll         // hubs whose way along the clip is worked out
+	Holdings     []mechanism.Holding      // what is held along the clip
 	Pullers      map[int]mechanism.Puller // by control: what is dragged by another number
 	Curves       []*mechanism.Curve       // as each frame has them of its own
 	CurveOwner   []string                 // by curve: the mechanism whose it is
@@ -128,7 +129,7 @@ func build(expansion *repeat.Expansion, kinds mechanism.Registry, surfaces mecha
 	p := &Plan{
 		Document: document, Origins: expansion.Origins, Tasks: ordered, Findings: bench.Findings, Curves: bench.Curves, CurveOwner: owners,
 		JointIndex: make(map[string]int, len(document.Joints)), ControlIndex: make(map[string]int, len(document.Controls)),
-		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Totals: bench.Totals, Instances: bench.Instances, Ground: bench.Ground, Standing: bench.Footfalls, Stops: bench.Stops, Rolls: bench.Rolls, Pullers: map[int]mechanism.Puller{}, Stages: bench.Stages, goals: bench.Goals, turnings: bench.Turnings, falls: len(bench.Footfalls), memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared, values: values,
+		Layout: bench.Layout, Influences: bench.Influences, Lates: bench.Lates, Ways: bench.Ways, Totals: bench.Totals, Instances: bench.Instances, Ground: bench.Ground, Standing: bench.Footfalls, Stops: bench.Stops, Rolls: bench.Rolls, Holdings: bench.Holdings, Pullers: map[int]mechanism.Puller{}, Stages: bench.Stages, goals: bench.Goals, turnings: bench.Turnings, falls: len(bench.Footfalls), memory: bench.Remembered, scratch: bench.Scratch, prepared: bench.Prepared, values: values,
 	}
 	for _, puller := range bench.Pullers {
 		p.Pullers[puller.Control] = puller
@@ -186,6 +187,7 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 		Ways:      make([]*mechanism.Way, len(p.Ways)),
 		Totals:    make([]*formula.Total, len(p.Totals)),
 		Rolls:     make([]*mechanism.Rolled, len(p.Rolls)),
+		Held:      make([][]mechanism.Held, len(p.Holdings)),
 		Memory:    make([]float64, p.memory),
 		Controls:  make([]geometry.Transform, len(p.Document.Controls)),
 		Carried:   make([]geometry.Transform, len(p.Document.Controls)),
@@ -254,7 +256,7 @@ func (p *Plan) link() {
 			switch resource.Kind {
 			case mechanism.Ahead:
 				p.Ahead = p.Ahead || resource.Index == 0
-			case mechanism.TotalOf, mechanism.RollOf: // they change with the clip alone
+			case mechanism.TotalOf, mechanism.RollOf, mechanism.HeldBy: // they change with the clip alone
 			case mechanism.Clock:
 				p.Clocked = append(p.Clocked, i)
 			case mechanism.PoseOf:

@@ -252,7 +252,7 @@ func (p *path) closeIn(low, high look, raised []int) (jump, bool) {
 }
 
 // tells are the only jumps there may be: those that no rule can spare.
-var tells = regexp.MustCompile("half a turn|half round|half turned|right over|straight behind|edgewise|answers with a jump|next to parting|rolls nowhere|goes round with a jump|so sharp that it turns at once")
+var tells = regexp.MustCompile("half a turn|half round|half turned|right over|straight behind|edgewise|answers with a jump|next to parting|rolls nowhere|goes round with a jump|so sharp that it turns at once|changes hands with a jump")
 
 // paths is how many paths each family goes on each shape: MYRIAPOD_PATHS, or one.
 func paths() int {

@@ -22,6 +22,7 @@ import (
 	"myriapod/core/mechanism/hinge"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mechanism/limb"
+	"myriapod/core/mechanism/prop"
 	"myriapod/core/mechanism/ram"
 	"myriapod/core/mechanism/ride"
 	"myriapod/core/mechanism/settle"
@@ -185,6 +186,13 @@ func families() map[string]family {
 		return engine(t, random, s)
 	}
 	list["wheels"] = wheels
+	// Without a clip: with one, what a hand holds against it changes hands where the clip does, which tests of its own look at.
+	list["prop"] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+		d, _ := build(t, s.place(shape(random, 8)), rigs["FK"])
+		d, _ = apply(t, d, &edit.LayChain{Positions: s.place([]mgl64.Vec3{{0.7, 0.3, 0.2}}), Pattern: "hook"})
+		d, _ = apply(t, d, &edit.AddMechanism{Mechanism: prop.Name, Name: "prop", Roles: map[string][]string{"prop": {d.Joints[len(d.Joints)-1].ID}, "holders": {d.Joints[3].ID, d.Joints[7].ID}}})
+		return d
+	}
 	for _, home := range []bool{false, true} {
 		for _, ends := range []string{"stops", "goes round"} {
 			list[fmt.Sprintf("ride that %s, of a home %t", ends, home)] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {

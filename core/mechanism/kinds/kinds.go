@@ -15,6 +15,7 @@ import (
 	"myriapod/core/mechanism/ground"
 	"myriapod/core/mechanism/hinge"
 	"myriapod/core/mechanism/limb"
+	"myriapod/core/mechanism/prop"
 	"myriapod/core/mechanism/ram"
 	"myriapod/core/mechanism/ribbonchain"
 	"myriapod/core/mechanism/ride"
@@ -50,6 +51,7 @@ var all = mechanism.NewRegistry([]mechanism.Kind{
 	wheel.Kind{},
 	gear.Kind{},
 	ride.Kind{},
+	prop.Kind{},
 }, []mechanism.DriverKind{
 	driver.Link{},
 	driver.Lag{},
