@@ -193,21 +193,19 @@ func families() map[string]family {
 		d, _ = apply(t, d, &edit.AddMechanism{Mechanism: prop.Name, Name: "prop", Roles: map[string][]string{"prop": {d.Joints[len(d.Joints)-1].ID}, "holders": {d.Joints[3].ID, d.Joints[7].ID}}})
 		return d
 	}
-	for _, home := range []bool{false, true} {
-		for _, ends := range []string{"stops", "goes round"} {
-			list[fmt.Sprintf("ride that %s, of a home %t", ends, home)] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
-				d, _ := build(t, s.place(shape(random, 9)), rigs["spline"])
-				d, _ = apply(t, d, &edit.LayChain{Positions: s.place([]mgl64.Vec3{{0.4, -2, 0.3}, {0.4, -3, 0.3}}), Pattern: "bead_#"})
-				rider := d.Joints[len(d.Joints)-2].ID
-				if home {
-					d, _ = apply(t, d, &edit.AddControl{Name: "car", Position: s.place([]mgl64.Vec3{{0.4, -2, 0.3}})[0], Shape: rig.Cross, Reach: 0.2 * s.bone})
-					rider = d.ControlNamed("car").ID
-				}
-				d, _ = apply(t, d, &edit.AddMechanism{
-					Mechanism: ride.Name, Name: "ride", Roles: map[string][]string{"rider": {rider}, "along": {d.Joints[3].ID}}, Parameters: parameter.Set{"ends": parameter.OfChoice(ends)},
-				})
-				return d
+	for ends, home := range map[string]bool{"stops": true, "goes round": false} {
+		list["ride that "+ends] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+			d, _ := build(t, s.place(shape(random, 9)), rigs["spline"])
+			d, _ = apply(t, d, &edit.LayChain{Positions: s.place([]mgl64.Vec3{{0.4, -2, 0.3}, {0.4, -3, 0.3}}), Pattern: "bead_#"})
+			rider := d.Joints[len(d.Joints)-2].ID
+			if home {
+				d, _ = apply(t, d, &edit.AddControl{Name: "car", Position: s.place([]mgl64.Vec3{{0.4, -2, 0.3}})[0], Shape: rig.Cross, Reach: 0.2 * s.bone})
+				rider = d.ControlNamed("car").ID
 			}
+			d, _ = apply(t, d, &edit.AddMechanism{
+				Mechanism: ride.Name, Name: "ride", Roles: map[string][]string{"rider": {rider}, "along": {d.Joints[3].ID}}, Parameters: parameter.Set{"ends": parameter.OfChoice(ends)},
+			})
+			return d
 		}
 	}
 	list["ram"] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
