@@ -8,6 +8,7 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -94,7 +95,7 @@ func TestTenSteps(t *testing.T) {
 
 	// 1. The Shelf with the demo specimens; the rigged one swims.
 	p.open(a.server.URL)
-	p.wait("the plates", `document.querySelectorAll("[data-plate]").length === 10`)
+	p.wait("the plates", `document.querySelectorAll("[data-plate]").length === `+strconv.Itoa(len(demo.Specimens())))
 	p.accessible("Shelf")
 	p.button("Quillwick")
 	p.settled()

@@ -6,6 +6,7 @@ import (
 
 	"myriapod/core/edit"
 	"myriapod/core/mechanism"
+	"myriapod/core/plan"
 	"myriapod/core/repeat"
 	"myriapod/core/rig"
 )
@@ -63,8 +64,9 @@ func (s Specimen) Make(kinds mechanism.Registry) (*rig.Document, []Made, error) 
 	begin := rig.New(s.Title)
 	seen, memory := repeat.Plain(begin), edit.Memory{}
 	var steps []Made
+	var planned *plan.Plan // of the step before
 	apply := func(e edit.Edit, blobs map[string][]byte) error {
-		context := &edit.Context{Kinds: kinds, Surfaces: memory, Blobs: blobs}
+		context := &edit.Context{Kinds: kinds, Surfaces: memory, Blobs: blobs, Before: planned}
 		result, err := edit.ApplyTo(context, seen, e)
 		if err != nil {
 			return fmt.Errorf("demo specimen %s: %w", s.Name, err)
@@ -73,7 +75,7 @@ func (s Specimen) Make(kinds mechanism.Registry) (*rig.Document, []Made, error) 
 			memory[hash] = data
 		}
 		steps = append(steps, Made{Edit: e, Next: result.Document, Seen: result.Expanded, Blobs: context.Blobs})
-		seen = result.Expanded
+		seen, planned = result.Expanded, result.Plan
 		return nil
 	}
 	parts, blobs := s.parts()
