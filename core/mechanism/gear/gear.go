@@ -10,6 +10,7 @@ import (
 
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
+	"myriapod/core/mechanism/axle"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
 )
@@ -28,15 +29,6 @@ const (
 	shaft  = "a shaft"
 )
 
-// Where the axis comes from, when it is built.
-const (
-	found    = "found on the part"
-	main     = "the joint's main axis"
-	sideways = "the joint's X axis"
-	forward  = "the joint's Z axis"
-	across   = "across the body"
-)
-
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
@@ -48,10 +40,7 @@ func (Kind) Declare() mechanism.Declaration {
 			{Name: "by", Title: "What turns it", Help: "A joint that a hinge, a wheel or another gear turns.", Does: mechanism.LooksAt, Joints: true, Least: 1, Most: 1},
 			mechanism.HandleRole("handle", "Handle", 1, 1),
 		},
-		Options: parameter.Declared{{
-			Key: "axis", Title: "Axis", Type: parameter.Choice, Choices: []string{found, main, sideways, forward, across}, Default: parameter.OfChoice(found),
-			Help: "What the gear turns about. Found: the middle of the part's round rim, or of its hole; where there is none, the joint's main axis.",
-		}},
+		Options: parameter.Declared{axle.Option("Axis", "What the gear turns about. Found: the middle of the part's round rim, or of its hole; where there is none, the joint's main axis.")},
 		Parameters: parameter.Declared{
 			{Key: "joined", Title: "Joined by", Type: parameter.Choice, Choices: []string{meshes, within, belt, shaft}, Default: parameter.OfChoice(meshes), Help: "Teeth that mesh turn it the other way; one within the other, a belt and a shaft the same way. A shaft turns it as far."},
 			{Key: "teeth", Title: "Teeth", Type: parameter.Number, Min: 0, Max: 1e5, Default: parameter.OfNumber(0), Help: "How many teeth it has, or how large it is in any measure; measured as its radius where it is built without."},
@@ -93,23 +82,12 @@ func (Kind) Build(site *mechanism.Site) error {
 	return nil
 }
 
+// axisOf is what a gear turns about: the joint's main axis where nothing is found.
 func axisOf(site *mechanism.Site, joint rig.Joint) (origin, way mgl64.Vec3) {
-	turn := joint.Rotation.Quat()
-	switch site.Options.Choice("axis") {
-	case found:
-		if site.Axis != nil {
-			if place, direction, ok := site.Axis(joint.ID); ok {
-				return place, direction
-			}
-		}
-	case sideways:
-		return joint.Position, turn.Rotate(mgl64.Vec3{1, 0, 0})
-	case forward:
-		return joint.Position, turn.Rotate(mgl64.Vec3{0, 0, 1})
-	case across:
-		return joint.Position, mgl64.Vec3{1, 0, 0}
+	if origin, way, ok := axle.Of(site, joint); ok {
+		return origin, way
 	}
-	return joint.Position, turn.Rotate(geometry.MainAxis)
+	return joint.Position, joint.Rotation.Quat().Rotate(geometry.MainAxis)
 }
 
 // apart is how far from each other the rims of gears that mesh may lie, as a share of their radii.
@@ -141,16 +119,8 @@ func measure(site *mechanism.Site, joint, by rig.Joint, origin, way mgl64.Vec3) 
 
 // radiusOf is the mean reach of a joint's parts from an axis.
 func radiusOf(site *mechanism.Site, joint string, origin, way mgl64.Vec3) (radius float64, ok bool) {
-	first := geometry.Across(geometry.Up, way)
-	const looks = 12
-	for k := range looks {
-		_, reach, there := site.Extent(joint, origin, mgl64.QuatRotate(2*math.Pi*float64(k)/looks, way).Rotate(first))
-		if !there || !(reach > 0) {
-			return 0, false
-		}
-		radius += reach / looks
-	}
-	return radius, true
+	least, most, ok := axle.Reach(site, joint, origin, way)
+	return (least + most) / 2, ok
 }
 
 // Prepare implements mechanism.Kind.

@@ -7,16 +7,11 @@ import (
 
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
+	"myriapod/core/mechanism/axle"
 )
 
 // upright is how far an axle may lean out of the level, as the sine of that, for it to be told which way the wheel goes.
 const upright = 0.995
-
-// aheadOf is the level way that a wheel goes whose axle points so: forwards, as it turns about that.
-func aheadOf(axle mgl64.Vec3) mgl64.Vec3 {
-	way := axle.Cross(geometry.Up)
-	return geometry.Unit(way, geometry.Forward)
-}
 
 // level is how high the hub stands over a place.
 func (w *wheel) level(at, ahead mgl64.Vec3) float64 {
@@ -35,15 +30,15 @@ type hubbed struct {
 // at works out where the hub is.
 func (w *wheel) at(f *mechanism.Frame, joint geometry.Transform) (h hubbed) {
 	over := w.carried(f).Inverse().Then(joint)
-	axle := over.Rotation.Rotate(w.axle)
-	h.place, h.ahead, h.lies = over.Apply(w.origin), aheadOf(axle), math.Abs(axle[1]) > upright
+	turned := over.Rotation.Rotate(w.axle)
+	h.place, h.ahead, h.lies = over.Apply(w.origin), axle.Ahead(turned), math.Abs(turned[1]) > upright
 	h.way = h.ahead
 	if w.ground == nil || f.Still {
 		return h
 	}
 	height, slope := w.ground.Hub(h.place, h.way, w.radius)
 	h.way = h.way.Add(geometry.Up.Mul(slope))
-	h.way = geometry.Unit(h.way.Sub(axle.Mul(axle.Dot(h.way))), h.way) // in the wheel's own plane
+	h.way = geometry.Unit(h.way.Sub(turned.Mul(turned.Dot(h.way))), h.way) // in the wheel's own plane
 	wanted := height + w.gap - h.place[1]
 	if w.travel > 0 {
 		h.lift = math.Max(-w.travel, math.Min(w.travel, wanted))

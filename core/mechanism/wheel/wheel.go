@@ -4,12 +4,12 @@ package wheel
 import (
 	"errors"
 	"fmt"
-	"math"
 
 	"github.com/go-gl/mathgl/mgl64"
 
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
+	"myriapod/core/mechanism/axle"
 	"myriapod/core/mechanism/ground"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
@@ -22,15 +22,6 @@ const Name = "wheel"
 // Kind is the wheel.
 type Kind struct{}
 
-// Where the axle comes from, when it is built.
-const (
-	found    = "found on the part"
-	main     = "the joint's main axis"
-	sideways = "the joint's X axis"
-	forward  = "the joint's Z axis"
-	across   = "across the body"
-)
-
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
@@ -41,10 +32,7 @@ func (Kind) Declare() mechanism.Declaration {
 			{Name: "wheel", Title: "Wheel", Help: "The joint at the hub, which the wheel goes with. It hangs on what carries it, or on what steers it.", Does: mechanism.Moves, Joints: true, Least: 1, Most: 1},
 			mechanism.HandleRole("handle", "Handle", 1, 1),
 		},
-		Options: parameter.Declared{{
-			Key: "axis", Title: "Axle", Type: parameter.Choice, Choices: []string{found, main, sideways, forward, across}, Default: parameter.OfChoice(found),
-			Help: "What the wheel turns about. Found: the middle of the part's round rim.",
-		}},
+		Options: parameter.Declared{axle.Option("Axle", "What the wheel turns about. Found: the middle of the part's round rim.")},
 		Parameters: parameter.Declared{
 			{Key: "radius", Title: "Radius", Type: parameter.Number, Unit: "m", Min: 0, Max: 1e5, Default: parameter.OfNumber(0), Help: "How far its rim lies from the axle; measured on the part when it is built."},
 			{Key: "travel", Title: "Suspension", Type: parameter.Number, Unit: "m", Min: 0, Max: 1e5, Default: parameter.OfNumber(0), Help: "How far the hub goes up and down to follow the ground. 0 for none: then it goes as what carries it."},
@@ -61,13 +49,17 @@ func (Kind) Suits(*rig.Document, []string) float64 { return 0.06 }
 func (Kind) Build(site *mechanism.Site) error {
 	m, d := site.Mechanism, site.Document
 	joint := d.Joint(m.Joints[0])
-	origin, way, ok := axleOf(site, *joint)
+	origin, way, ok := axle.Of(site, *joint)
+	if site.Axis == nil && m.Parameters["radius"].Number > 0 {
+		ok = true
+	}
+	way = axle.ToTheLeft(way)
 	if !ok {
 		return fmt.Errorf("nothing round is found at %s: bind the wheel to it, or say what its axle is", joint.Name)
 	}
 	m.Parameters = m.Parameters.Clone()
 	if m.Parameters["radius"].Number == 0 {
-		radius, err := radiusOf(site, joint.Name, joint.ID, origin, way)
+		radius, err := axle.Radius(site, *joint, origin, way)
 		if err != nil {
 			return err
 		}
@@ -84,56 +76,6 @@ func (Kind) Build(site *mechanism.Site) error {
 	}
 	m.Controls = []string{id}
 	return nil
-}
-
-// axleOf is what a wheel turns about: a place on the axle and its direction, to the left where it can.
-func axleOf(site *mechanism.Site, joint rig.Joint) (origin, way mgl64.Vec3, ok bool) {
-	turn := joint.Rotation.Quat()
-	origin, ok = joint.Position, true
-	switch site.Options.Choice("axis") {
-	case found:
-		if site.Axis == nil {
-			return origin, mgl64.Vec3{1, 0, 0}, site.Mechanism.Parameters["radius"].Number > 0
-		}
-		if origin, way, ok = site.Axis(joint.ID); !ok {
-			return origin, way, false
-		}
-	case main:
-		way = turn.Rotate(geometry.MainAxis)
-	case sideways:
-		way = turn.Rotate(mgl64.Vec3{1, 0, 0})
-	case forward:
-		way = turn.Rotate(mgl64.Vec3{0, 0, 1})
-	default:
-		way = mgl64.Vec3{1, 0, 0}
-	}
-	if way[0] < 0 {
-		way = way.Mul(-1)
-	}
-	return origin, way, true
-}
-
-// round is how much the radius of a wheel may differ from one side to the other, as a share of it.
-const round = 0.1
-
-// radiusOf measures how far a part reaches from its axle all round.
-func radiusOf(site *mechanism.Site, name, joint string, origin, way mgl64.Vec3) (float64, error) {
-	if site.Extent == nil { // it is only tried whether it can stand here
-		return 0.1 * site.Size, nil
-	}
-	first := geometry.Across(geometry.Up, way)
-	least, most := math.Inf(1), 0.0
-	for k := range 12 {
-		_, reach, ok := site.Extent(joint, origin, mgl64.QuatRotate(float64(k)*math.Pi/6, way).Rotate(first))
-		if !ok {
-			return 0, fmt.Errorf("no part goes with %s whose radius could be measured; bind the wheel to it, or give its radius", name)
-		}
-		least, most = math.Min(least, reach), math.Max(most, reach)
-	}
-	if !(most > 0) || least < (1-round)*most {
-		return 0, fmt.Errorf("what goes with %s is not round about its axle: it reaches from %.3g to %.3g m; say what its axle is, or give its radius", name, least, most)
-	}
-	return (least + most) / 2, nil
 }
 
 // Prepare implements mechanism.Kind.
@@ -160,7 +102,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	back := rest.Inverse()
 	w.home, w.origin, w.axle = home, back.Apply(home.Position), back.Rotation.Rotate(home.Rotation.Rotate(geometry.MainAxis))
 	w.rest = home.Position
-	w.ahead = aheadOf(home.Rotation.Rotate(geometry.MainAxis))
+	w.ahead = axle.Ahead(home.Rotation.Rotate(geometry.MainAxis))
 	w.lay(b)
 	return nil
 }
