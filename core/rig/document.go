@@ -137,6 +137,8 @@ type Mechanism struct {
 	Dials map[string]DialRef `json:"dials,omitempty"`
 	// Places is where along the chain the controls stand, as shares of its length from 0 to 1; empty when they are spread evenly.
 	Places []float64 `json:"places,omitempty"`
+	// Sizes is a length of each joint that was measured when it was built, in metres; empty where none is. Of a track they are the radii of its wheels.
+	Sizes []float64 `json:"sizes,omitempty"`
 	// Counts is how many things stand in each role that leaves that open, where a list has several such.
 	Counts map[string]int `json:"counts,omitempty"`
 	// Mirrored tells that the mechanism is a mirrored copy: its turns and swings are the mirror images of its source's.

@@ -1,6 +1,7 @@
 package rig
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"unicode/utf8"
@@ -214,8 +215,21 @@ func (d *Document) checkMechanisms() error {
 				return fmt.Errorf("%s.counts.%s: so many things, %d, cannot stand in it", place, role, count)
 			}
 		}
-		if err := m.checkPlaces(place); err != nil {
+		if err := errors.Join(m.checkPlaces(place), m.checkSizes(place)); err != nil {
 			return err
+		}
+	}
+	return nil
+}
+
+// checkSizes checks the lengths that were measured of a mechanism's joints.
+func (m Mechanism) checkSizes(place string) error {
+	if len(m.Sizes) > 0 && len(m.Sizes) != len(m.Joints) {
+		return fmt.Errorf("%s.sizes: %d joints have %d sizes; give one for each, or none", place, len(m.Joints), len(m.Sizes))
+	}
+	for i, size := range m.Sizes {
+		if !(size >= 0 && size <= MaxCoordinate) {
+			return fmt.Errorf("%s.sizes[%d]: a size is a length of 0 to %g m, not %g", place, i, MaxCoordinate, size)
 		}
 	}
 	return nil

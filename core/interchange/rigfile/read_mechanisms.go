@@ -33,7 +33,7 @@ func (r *reader) mechanisms() error {
 			r.document.Mechanisms = append(r.document.Mechanisms, rig.Mechanism{
 				ID: id, Kind: m.Kind, Name: m.Name, Host: m.Host, On: true,
 				Joints: append([]string{}, m.Joints...), Controls: append([]string{}, m.Controls...), Parameters: declared.Complete(m.Parameters), Mirrored: m.Mirrored,
-				Homes: m.Homes, Takes: m.Takes, Parts: m.Parts, Places: m.Places, Counts: m.Counts,
+				Homes: m.Homes, Takes: m.Takes, Parts: m.Parts, Places: m.Places, Sizes: m.Sizes, Counts: m.Counts,
 			})
 		}
 		made := &r.document.Mechanisms[len(r.document.Mechanisms)-1]

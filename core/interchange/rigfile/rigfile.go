@@ -153,6 +153,7 @@ type mechanism struct {
 	Takes  []string               `json:"takes,omitempty"`
 	Parts  []string               `json:"parts,omitempty"`
 	Places []float64              `json:"places,omitempty"`
+	Sizes  []float64              `json:"sizes,omitempty"`
 	Counts map[string]int         `json:"counts,omitempty"`
 	// Roles can be given in the place of the lists.
 	Roles map[string][]string `json:"roles,omitempty"`

@@ -32,7 +32,7 @@ func Write(d *rig.Document, surfaces evaluate.Surfaces) ([]byte, error) {
 	for _, m := range d.Mechanisms {
 		f.Mechanisms = append(f.Mechanisms, mechanism{
 			ID: m.ID, Kind: m.Kind, Name: m.Name, On: &m.On, Host: m.Host, Joints: m.Joints, Controls: append([]string{}, m.Controls...), Parameters: m.Parameters, Mirrored: m.Mirrored,
-			Homes: m.Homes, Takes: m.Takes, Parts: m.Parts, Places: m.Places, Counts: m.Counts,
+			Homes: m.Homes, Takes: m.Takes, Parts: m.Parts, Places: m.Places, Sizes: m.Sizes, Counts: m.Counts,
 		})
 	}
 	for _, x := range d.Drivers {
