@@ -24,6 +24,7 @@ var layers = [][]string{
 	{"mechanism/along", "mechanism/axle"},
 	{"mechanism/splinechain", "mechanism/ribbonchain", "mechanism/fkchain"},
 	{"mechanism/wave", "mechanism/fkover", "mechanism/limb", "mechanism/aim", "mechanism/follow", "mechanism/squashbox", "mechanism/hinge", "mechanism/bars", "mechanism/ram", "mechanism/ground", "mechanism/gear", "mechanism/ride", "mechanism/prop", "mechanism/hose", "mechanism/rack"},
+	{"mechanism/hub"},
 	{"mechanism/foot", "mechanism/step", "mechanism/settle", "mechanism/wheel", "mechanism/track"},
 	{"mechanism/kinds"},
 	{"mechanism/kindtest"},

@@ -13,12 +13,6 @@ import (
 // upright is how far an axle may lean out of the level, as the sine of that, for it to be told which way the wheel goes.
 const upright = 0.995
 
-// level is how high the hub stands over a place.
-func (w *wheel) level(at, ahead mgl64.Vec3) float64 {
-	height, _ := w.ground.Hub(at, ahead, w.radius)
-	return height
-}
-
 // hubbed is a hub in a frame, as the ground has it: as if the global control stood at rest.
 type hubbed struct {
 	place, way mgl64.Vec3 // where it is, and which way it goes along the ground
@@ -33,37 +27,22 @@ func (w *wheel) at(f *mechanism.Frame, joint geometry.Transform) (h hubbed) {
 	turned := over.Rotation.Rotate(w.axle)
 	h.place, h.ahead, h.lies = over.Apply(w.origin), axle.Ahead(turned), math.Abs(turned[1]) > upright
 	h.way = h.ahead
-	if w.ground == nil || f.Still {
+	if w.hub.Ground == nil || f.Still {
 		return h
 	}
-	height, slope := w.ground.Hub(h.place, h.way, w.radius)
+	lift, slope, end := w.hub.Lift(h.place, h.way, w.travel)
 	h.way = h.way.Add(geometry.Up.Mul(slope))
 	h.way = geometry.Unit(h.way.Sub(turned.Mul(turned.Dot(h.way))), h.way) // in the wheel's own plane
-	wanted := height + w.gap - h.place[1]
-	if w.travel > 0 {
-		h.lift = math.Max(-w.travel, math.Min(w.travel, wanted))
-		h.end = h.lift != wanted
-	}
+	h.lift, h.end = lift, end
 	h.place[1] += h.lift
 	return h
 }
 
-// hub is where the hub is over the ground, and which way it goes.
-func (w *wheel) hub(f *mechanism.Frame) (place, ahead mgl64.Vec3) {
+// over is where the hub is over the ground, and which way it goes.
+func (w *wheel) over(f *mechanism.Frame) (place, ahead mgl64.Vec3) {
 	joint, _ := w.below.In(f)
 	h := w.at(f, joint)
 	return h.place, h.way
-}
-
-// stand works out how much higher than at rest the ground is where the clip has the body take the wheel.
-func (w *wheel) stand(f *mechanism.Frame) {
-	f.Footfalls[w.fall] = mechanism.Footfall{}
-	if w.ground == nil || f.Still || f.Journey == nil {
-		return
-	}
-	body := f.Journey.Body(f.Time)
-	turn := mgl64.QuatRotate(mechanism.Heading(body.Rotation), geometry.Up)
-	f.Footfalls[w.fall].Rise = w.level(body.Apply(w.rest), turn.Rotate(w.ahead)) - w.level(w.rest, w.ahead)
 }
 
 // run takes the wheel along on its suspension, and turns it by how far its hub has rolled: as the clip has it, and from there to where it is now, over the radius.
@@ -77,10 +56,10 @@ func (w *wheel) run(f *mechanism.Frame) {
 		if rolled := f.Rolls[w.roll]; rolled != nil {
 			way = rolled.Way(f.Time) + w.onward(rolled.Place(f.Time), h)
 		} else {
-			way = w.onward(w.rest, h)
+			way = w.onward(w.hub.Rest, h)
 		}
 	}
-	angle := share * (way/w.radius + w.turned(f) + w.forwards()*w.slips.At(f)*math.Pi/180)
+	angle := share * (way/w.hub.Radius + w.turned(f) + w.forwards()*w.slips.At(f)*math.Pi/180)
 	f.Turnings[w.turns] = angle
 	up := w.carried(f).Rotation.Rotate(geometry.Up)
 	joint.Position = joint.Position.Add(up.Mul(share * h.lift))
@@ -99,12 +78,12 @@ func (w *wheel) onward(from mgl64.Vec3, h hubbed) float64 {
 	way := h.place.Sub(from)
 	way[1] = 0
 	apart := way.Len()
-	if apart == 0 || w.ground == nil {
+	if apart == 0 || w.hub.Ground == nil {
 		return way.Dot(h.ahead)
 	}
-	long, before := 0.0, w.level(from, h.ahead)
+	long, before := 0.0, w.hub.Level(from, h.ahead)
 	for k := 1; k <= pieces; k++ {
-		now := w.level(from.Add(way.Mul(float64(k)/pieces)), h.ahead)
+		now := w.hub.Level(from.Add(way.Mul(float64(k)/pieces)), h.ahead)
 		long += math.Hypot(apart/pieces, now-before)
 		before = now
 	}
@@ -112,7 +91,7 @@ func (w *wheel) onward(from mgl64.Vec3, h hubbed) float64 {
 }
 
 // forwards is 1 where a turn about the axle rolls the wheel ahead of the specimen, and -1 where it rolls it back.
-func (w *wheel) forwards() float64 { return math.Copysign(1, w.ahead.Dot(geometry.Forward)) }
+func (w *wheel) forwards() float64 { return math.Copysign(1, w.hub.Ahead.Dot(geometry.Forward)) }
 
 // turned is how far the handle is turned against what it hangs on.
 func (w *wheel) turned(f *mechanism.Frame) float64 {

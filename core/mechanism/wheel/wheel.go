@@ -11,9 +11,9 @@ import (
 	"myriapod/core/mechanism"
 	"myriapod/core/mechanism/axle"
 	"myriapod/core/mechanism/ground"
+	"myriapod/core/mechanism/hub"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
-	"myriapod/core/terrain"
 )
 
 // Name is the kind's name in documents.
@@ -91,18 +91,17 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	if len(joints) != 1 || len(controls) != 1 {
 		return fmt.Errorf("a wheel is one joint with one handle, not %d and %d; build it anew", len(joints), len(controls))
 	}
-	w := &wheel{joint: joints[0], handle: controls[0], radius: b.Settings.Number("radius"), travel: b.Settings.Number("travel")}
-	if !(w.radius > 0) {
+	w := &wheel{joint: joints[0], handle: controls[0], travel: b.Settings.Number("travel")}
+	radius := b.Settings.Number("radius")
+	if !(radius > 0) {
 		return errors.New("its radius is nothing; give it one")
-	}
-	if w.ground, err = ground.Of(b); err != nil {
-		return err
 	}
 	rest, home := b.Rest(w.joint), b.Document.Controls[w.handle].Home()
 	back := rest.Inverse()
 	w.home, w.origin, w.axle = home, back.Apply(home.Position), back.Rotation.Rotate(home.Rotation.Rotate(geometry.MainAxis))
-	w.rest = home.Position
-	w.ahead = axle.Ahead(home.Rotation.Rotate(geometry.MainAxis))
+	if w.hub, err = hub.New(b, radius, home.Position, axle.Ahead(home.Rotation.Rotate(geometry.MainAxis))); err != nil {
+		return err
+	}
 	w.lay(b)
 	return nil
 }
@@ -115,16 +114,8 @@ func (w *wheel) lay(b *mechanism.Bench) {
 	carried, more := ground.Carried(b)
 	w.carried = carried
 	reads = append(reads, more...)
-	w.roll = b.Roll(mechanism.Roll{Reads: append([]mechanism.Resource{}, reads...), Hub: w.hub})
-	gap := 0.0
-	if w.ground != nil {
-		gap = w.rest[1] - w.level(w.rest, w.ahead)
-	}
-	w.fall = b.OfferFootfall(mechanism.Standing{At: w.rest, Gap: gap})
-	w.gap = gap
-	b.AddWhole(mechanism.Task{
-		Run: w.stand, Reads: []mechanism.Resource{{Kind: mechanism.Clock}, {Kind: mechanism.Ahead}}, Writes: []mechanism.Resource{{Kind: mechanism.FootfallOf, Index: w.fall}},
-	})
+	w.roll = b.Roll(mechanism.Roll{Reads: append([]mechanism.Resource{}, reads...), Hub: w.over})
+	w.hub.Settles(b)
 	space, spaceRest, hung := b.Space(control.Space)
 	w.space, w.spaceRest, w.hung = space, spaceRest, hung
 	reads = append(reads, mechanism.Resource{Kind: mechanism.Control, Index: w.handle}, mechanism.Resource{Kind: mechanism.Clock}, mechanism.Resource{Kind: mechanism.RollOf, Index: w.roll})
@@ -135,7 +126,7 @@ func (w *wheel) lay(b *mechanism.Bench) {
 	influence, counts := b.InfluenceOf()
 	w.slips, w.influence = slips, influence
 	reads = append(append(reads, dials...), counts...)
-	w.turns = b.OfferTurning(b.Mechanism.Joints[0], mechanism.Turning{Origin: w.rest, Axis: w.home.Rotation.Rotate(geometry.MainAxis), Radius: w.radius})
+	w.turns = b.OfferTurning(b.Mechanism.Joints[0], mechanism.Turning{Origin: w.hub.Rest, Axis: w.home.Rotation.Rotate(geometry.MainAxis), Radius: w.hub.Radius})
 	w.end = b.Finding(fmt.Sprintf("The hub of %s is at the end of its suspension, and the wheel leaves the ground or goes into it; give it more travel, or settle the body.", b.Mechanism.Name))
 	w.lies = b.Finding(fmt.Sprintf("%s lies on its side and rolls nowhere; bring its axle level.", b.Mechanism.Name))
 	b.AddWhole(mechanism.Task{Run: w.run, Reads: reads, Writes: []mechanism.Resource{{Kind: mechanism.Joint, Index: w.joint}, {Kind: mechanism.TurningOf, Index: w.turns}}, Raises: []int{w.end, w.lies}})
@@ -144,19 +135,17 @@ func (w *wheel) lay(b *mechanism.Bench) {
 // wheel is a wheel made ready.
 type wheel struct {
 	joint, handle    int
-	radius, travel   float64
-	ground           *terrain.Ground
+	hub              *hub.Hub
+	travel           float64
 	home             geometry.Transform
 	origin, axle     mgl64.Vec3 // of the axle, in the joint's frame
-	rest, ahead      mgl64.Vec3 // where the hub is at rest, and which way it goes
-	gap              float64    // how far over the ground, dilated by the wheel, its hub is at rest
 	below            mechanism.Below
 	carried          func(*mechanism.Frame) geometry.Transform
 	space            mechanism.Resource
 	spaceRest        geometry.Transform
 	hung             bool
 	slips, influence mechanism.Number
-	roll, fall       int
+	roll             int
 	turns            int // its place among what turns
 	end, lies        int // findings
 }
