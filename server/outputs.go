@@ -129,13 +129,17 @@ func (s *stage) measured(b []byte) []byte {
 	return b
 }
 
-// instances carries, set after set, whose it is, which part is drawn, how often, and where.
+// instances carries, set after set, whose it is, which part is drawn, how often, whether in its place, and where.
 func (s *stage) instances(b []byte) []byte {
 	d := s.evaluator.Plan.Document
 	for set, instances := range s.evaluator.Plan.Instances {
 		owner := slices.IndexFunc(d.Mechanisms, func(m rig.Mechanism) bool { return m.ID == instances.Owner })
 		part := slices.IndexFunc(d.Parts, func(p rig.Part) bool { return p.ID == instances.Part })
-		b = appendFloats(b, []float64{float64(owner), float64(part), float64(instances.Count)})
+		instead := 0.0
+		if instances.Instead {
+			instead = 1
+		}
+		b = appendFloats(b, []float64{float64(owner), float64(part), float64(instances.Count), instead})
 		for k := range instances.Count {
 			b = appendMatrix(b, s.evaluator.InstanceMatrix(set, k))
 		}

@@ -231,6 +231,9 @@ func root(a, begin, b float64, f func(float64) float64) float64 {
 	return at
 }
 
+// around is how far the belt goes round a wheel, in radians, for its links to have to go round it: over rollers they may be longer than their radius.
+const around = 1
+
 // MostLinks bounds the links of one belt.
 const MostLinks = 2000
 
@@ -249,8 +252,8 @@ func Fit(b Belt, wheels []Wheel) (links int, err error) {
 	if p.crosses() {
 		return 0, ErrCrossed
 	}
-	for i, w := range wheels {
-		if !p.Missed[i] && b.Pitch > w.Radius {
+	for i, at := range p.touch {
+		if w := wheels[at]; b.Pitch > w.Radius && math.Abs(p.wraps[i]) > around {
 			return 0, fmt.Errorf("a link of %.3g is longer than the radius of %.3g of a wheel, round which it would not go; take a shorter link, or a larger wheel", b.Pitch, w.Radius)
 		}
 	}

@@ -17,7 +17,7 @@ type Drawn struct {
 	At   int    // place in the set
 }
 
-// Drawn lists all that is drawn: the parts, then the instances, set after set.
+// Drawn lists all that is drawn: the parts that no instances stand in the place of, then the instances, set after set.
 func (b *Body) Drawn() []Drawn { return b.drawn }
 
 // listDrawn lists what is drawn, and refuses instances of what has no faces.
@@ -25,7 +25,9 @@ func (b *Body) listDrawn(e *Evaluator) error {
 	places := map[string]int{}
 	for i := range b.Parts {
 		places[b.Parts[i].Part.ID] = i
-		b.drawn = append(b.drawn, Drawn{Name: b.Parts[i].Part.Name, Part: i, Set: -1})
+		if !e.Plan.Replaced(b.Parts[i].Part.ID) {
+			b.drawn = append(b.drawn, Drawn{Name: b.Parts[i].Part.Name, Part: i, Set: -1})
+		}
 	}
 	for set, instances := range e.Plan.Instances {
 		part := places[instances.Part]

@@ -11,11 +11,12 @@ import (
 	"myriapod/core/rig"
 )
 
-// Instances is one part drawn so many times, beside the part itself, each time as it is at rest and taken somewhere.
+// Instances is one part drawn so many times, beside the part itself or in its place, each time as it is at rest and taken somewhere.
 type Instances struct {
-	Owner string // ID of the mechanism
-	Part  string // ID
-	Count int
+	Owner   string // ID of the mechanism
+	Part    string // ID
+	Count   int
+	Instead bool // the part itself is not drawn
 }
 
 // Instance is where a part is drawn: the motion from where it stands at rest, in the world, after it is scaled along its own axes about the
@@ -43,6 +44,14 @@ func (b *Bench) DrawInstances(part string, count int) (set int, err error) {
 	}
 	b.Instances = append(b.Instances, Instances{Owner: b.Mechanism.ID, Part: part, Count: count})
 	return len(b.Instances) - 1, nil
+}
+
+// DrawInstead is as DrawInstances, where the part itself is not drawn: an instance stands in its place.
+func (b *Bench) DrawInstead(part string, count int) (set int, err error) {
+	if set, err = b.DrawInstances(part, count); err == nil {
+		b.Instances[set].Instead = true
+	}
+	return set, err
 }
 
 // When says where among the stages of a part's surface one works.

@@ -4,6 +4,7 @@ package plan
 
 import (
 	"fmt"
+	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -219,6 +220,11 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 		f.Joints[i], f.Scales[i] = joint.Rest(), mgl64.Vec3{1, 1, 1}
 	}
 	return f
+}
+
+// Replaced tells whether a part is drawn by instances that stand in its place.
+func (p *Plan) Replaced(part string) bool {
+	return slices.ContainsFunc(p.Instances, func(i mechanism.Instances) bool { return i.Instead && i.Part == part })
 }
 
 func (p *Plan) calibrate() {

@@ -87,9 +87,12 @@ func (w *writer) instances() {
 	}
 }
 
-// atRest returns a mesh of a part's surface at rest, without skin and morph targets, over the same vertices.
+// atRest returns a mesh of a part's surface at rest, without skin and morph targets, over the same vertices. All instances of the part share it.
 func (w *writer) atRest(part int) int {
-	surface := w.document.Meshes[*w.document.Nodes[w.parts[part]].Mesh]
+	if mesh, made := w.rests[part]; made {
+		return mesh
+	}
+	surface := w.surfaces[part]
 	whole := surface.Primitives[0]
 	plain := &gltf.Primitive{Attributes: gltf.PrimitiveAttributes{}, Indices: whole.Indices, Material: whole.Material}
 	for name, accessor := range whole.Attributes {
@@ -98,7 +101,11 @@ func (w *writer) atRest(part int) int {
 		}
 	}
 	w.document.Meshes = append(w.document.Meshes, &gltf.Mesh{Name: surface.Name, Primitives: []*gltf.Primitive{plain}})
-	return len(w.document.Meshes) - 1
+	if w.rests == nil {
+		w.rests = map[int]int{}
+	}
+	w.rests[part] = len(w.document.Meshes) - 1
+	return w.rests[part]
 }
 
 // instanceAt is where an instance is drawn in the world, its size included.

@@ -102,10 +102,12 @@ type writer struct {
 	names         *rig.Names // that nodes have
 	job           *Job
 	baked         *baked
-	joints        []int // node of each joint
-	carriers      []int // node that carries the skin of each joint
-	parts         []int // node of each part
-	instanceNodes []int // in the order of Body.Drawn
+	joints        []int        // node of each joint
+	carriers      []int        // node that carries the skin of each joint
+	parts         []int        // node of each part
+	surfaces      []*gltf.Mesh // of each part
+	rests         map[int]int  // by part: its mesh without skin, that its instances share
+	instanceNodes []int        // in the order of Body.Drawn
 	skins         map[string]int
 	images        map[string]int // by content hash
 }
@@ -172,7 +174,8 @@ func (w *writer) part(i int) error {
 		attributes[gltf.COLOR_0] = w.colours(p.Rest.Colours)
 	}
 	node := &gltf.Node{Name: p.Part.Name}
-	if p.Weights != nil && !p.Deformed() {
+	replaced := w.job.Evaluator.Plan.Replaced(p.Part.ID)
+	if p.Weights != nil && !p.Deformed() && !replaced {
 		attributes[gltf.JOINTS_0], attributes[gltf.WEIGHTS_0] = w.influences(p)
 		node.Skin = gltf.Index(w.skin(w.job.Evaluator.Plan.Document.BindingOf(p.Part.ID)))
 	}
@@ -183,13 +186,16 @@ func (w *writer) part(i int) error {
 	surface := &gltf.Mesh{Name: p.Part.Name, Primitives: []*gltf.Primitive{{
 		Attributes: attributes, Indices: gltf.Index(modeler.WriteIndices(w.document, p.Rest.Triangles)), Material: gltf.Index(material),
 	}}}
-	if p.Deformed() {
-		w.deformed(surface, i)
-	} else {
-		w.morphs(surface, p)
+	w.surfaces = append(w.surfaces, surface)
+	if !replaced {
+		if p.Deformed() {
+			w.deformed(surface, i)
+		} else {
+			w.morphs(surface, p)
+		}
+		w.document.Meshes = append(w.document.Meshes, surface)
+		node.Mesh = gltf.Index(len(w.document.Meshes) - 1)
 	}
-	w.document.Meshes = append(w.document.Meshes, surface)
-	node.Mesh = gltf.Index(len(w.document.Meshes) - 1)
 	w.parts = append(w.parts, w.add(node))
 	w.document.Scenes[0].Nodes = append(w.document.Scenes[0].Nodes, w.parts[len(w.parts)-1])
 	return nil
@@ -300,6 +306,9 @@ func (w *writer) animation() {
 	}
 	w.animateInstances(channel)
 	for i, node := range w.parts {
+		if w.document.Nodes[node].Mesh == nil {
+			continue
+		}
 		if w.job.Body.Parts[i].Deformed() {
 			channel(node, gltf.TRSWeights, oneAfterTheOther(frames))
 			continue

@@ -23,6 +23,7 @@ import (
 	"myriapod/core/mechanism/splinechain"
 	"myriapod/core/mechanism/squashbox"
 	"myriapod/core/mechanism/step"
+	"myriapod/core/mechanism/track"
 	"myriapod/core/mechanism/wave"
 	"myriapod/core/mechanism/wheel"
 )
@@ -50,6 +51,7 @@ var all = mechanism.NewRegistry([]mechanism.Kind{
 	ram.Kind{},
 	wheel.Kind{},
 	gear.Kind{},
+	track.Kind{},
 	ride.Kind{},
 	prop.Kind{},
 }, []mechanism.DriverKind{

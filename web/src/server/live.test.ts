@@ -31,7 +31,7 @@ describe("decodeFrame", () => {
         ["morf", 2],
         ["dial", 3],
         ["idle", 2],
-        ["inst", 3],
+        ["inst", 4],
         ["dfrm", 2],
       ]),
     );
@@ -47,7 +47,7 @@ describe("decodeFrame", () => {
     expect([...frame.idle]).toEqual([468, 469]);
     expect(frame.driven).toHaveLength(0);
     expect(frame.instances.map((set) => [set.part, set.count])).toEqual([[471, 472]]);
-    expect([...frame.deformed.keys()]).toEqual([473]);
+    expect([...frame.deformed.keys()]).toEqual([474]);
   });
   it("takes an empty rig", () => expect(decodeFrame(encode([])).curves).toEqual([]));
   it("refuses what is no frame", () => {

@@ -17,7 +17,7 @@ export interface Frame {
   idle: Float32Array; // by control: 1 while it moves nothing
   driven: Float32Array; // driver after driver, what has come of the number that it drives
   measures: Float32Array;
-  instances: { part: number; count: number; matrices: Float32Array }[]; // parts drawn many times, 12 numbers each
+  instances: { part: number; count: number; instead: boolean; matrices: Float32Array }[]; // parts drawn many times, beside themselves or instead, 12 numbers each
   compared?: { part: number; greatest: number; mean: number; apart: Float32Array }; // how far two bindings of a part are apart, metres
   deformed: Map<number, { positions: Float32Array; normals: Float32Array }>; // by part: vertices that no skin can say
 }
@@ -70,9 +70,9 @@ export function decodeFrame(data: ArrayBuffer): Frame {
 function instancesIn(numbers: Float32Array): Frame["instances"] {
   const sets: Frame["instances"] = [];
   for (let at = 0; at < numbers.length; ) {
-    const [part = -1, count = 0] = numbers.subarray(at + 1, at + 3);
-    sets.push({ part, count, matrices: numbers.subarray(at + 3, at + 3 + 12 * count) });
-    at += 3 + 12 * count;
+    const [part = -1, count = 0, instead = 0] = numbers.subarray(at + 1, at + 4);
+    sets.push({ part, count, instead: instead > 0, matrices: numbers.subarray(at + 4, at + 4 + 12 * count) });
+    at += 4 + 12 * count;
   }
   return sets;
 }

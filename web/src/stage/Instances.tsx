@@ -8,17 +8,32 @@ import { loadMesh } from "./surfaces";
 
 /** Instances draws the parts that mechanisms draw many times, where the core's frames have them. */
 export function Instances({ document, specimen }: { document: Document; specimen: string }) {
-  const sets = useMyriapod((s) => s.frame?.instances.map((set) => `${set.part}:${set.count}`).join(" ") ?? "");
+  const sets = useMyriapod(
+    (s) => s.frame?.instances.map((set) => `${set.part}:${set.count}:${set.instead ? 1 : 0}`).join(" ") ?? "",
+  );
   if (!sets) return null;
   return sets.split(" ").map((key, set) => {
-    const [part, count] = key.split(":").map(Number);
+    const [part, count, instead] = key.split(":").map(Number);
     const drawn = document.parts[part ?? -1];
-    // biome-ignore lint/suspicious/noArrayIndexKey: a set has no name but its place
-    return drawn && <InstanceSet key={`${set} ${key}`} set={set} part={drawn} count={count ?? 0} specimen={specimen} />;
+    if (!drawn) return null;
+    const name = `${set} ${key}`; // a set has no name but its place
+    return <InstanceSet key={name} set={set} part={drawn} count={count ?? 0} instead={!!instead} specimen={specimen} />;
   });
 }
 
-function InstanceSet({ set, part, count, specimen }: { set: number; part: Part; count: number; specimen: string }) {
+function InstanceSet({
+  set,
+  part,
+  count,
+  instead,
+  specimen,
+}: {
+  set: number;
+  part: Part;
+  count: number;
+  instead: boolean;
+  specimen: string;
+}) {
   const [geometry, setGeometry] = useState<BufferGeometry>();
   const invalidate = useThree((three) => three.invalidate);
   const sight = useMyriapod((s) => s.sights.model);
@@ -37,10 +52,11 @@ function InstanceSet({ set, part, count, specimen }: { set: number; part: Part; 
     const made = new InstancedMesh(geometry, new MeshLambertMaterial({ side: DoubleSide, color: part.colour }), count);
     made.frustumCulled = false;
     made.castShadow = true;
-    made.raycast = () => {};
+    if (instead) made.userData.part = part.id;
+    else made.raycast = () => {};
     made.userData.instances = part.id;
     return made;
-  }, [geometry, count, part.colour, part.id]);
+  }, [geometry, count, instead, part.colour, part.id]);
   useEffect(() => {
     if (!mesh) return;
     const matrix = new Matrix4();

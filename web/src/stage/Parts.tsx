@@ -309,13 +309,14 @@ function PartBody({
     invalidate();
   }, [objects, part.colour, shine, plain, lit, ghost, wire, invalidate]);
 
+  const replaced = useMyriapod((s) => s.frame?.instances.some((set) => set.instead && set.part === place) ?? false);
   const gl = useThree((three) => three.gl);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another body casts another shadow
   useEffect(() => {
     gl.shadowMap.needsUpdate = true;
     invalidate();
   }, [objects, gl, invalidate]);
-  if (!objects || sight === "hidden" || part.sight === "hidden" || own === "hidden") return null;
+  if (!objects || replaced || sight === "hidden" || part.sight === "hidden" || own === "hidden") return null;
   return (
     <>
       <primitive object={objects.body} />

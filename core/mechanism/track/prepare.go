@@ -1,0 +1,234 @@
+package track
+
+import (
+	"fmt"
+	"math"
+
+	"github.com/go-gl/mathgl/mgl64"
+
+	"myriapod/core/belt"
+	"myriapod/core/geometry"
+	"myriapod/core/mechanism"
+	"myriapod/core/mechanism/ground"
+	"myriapod/core/mechanism/hub"
+)
+
+// gear is one wheel of a track, made ready.
+type gear struct {
+	joint  int
+	below  mechanism.Below
+	rest   geometry.Transform
+	rate   float64  // how far it turns about the axle for a metre of travel
+	turns  int      // its place among what turns
+	road   *hub.Hub // where it rolls on the lower run
+	origin mgl64.Vec3
+}
+
+// track is a track made ready.
+type track struct {
+	plane                           *plane
+	gears                           []gear // by joint
+	handle                          int
+	home                            geometry.Transform
+	axle                            mgl64.Vec3 // at rest
+	first                           mechanism.Below
+	back                            geometry.Transform // undoes the first wheel's rest
+	carried                         func(*mechanism.Frame) geometry.Transform
+	space                           mechanism.Resource
+	spaceRest                       geometry.Transform
+	hung                            bool
+	follows, way, influence         mechanism.Number
+	travel                          float64
+	roll, set                       int
+	link                            geometry.Transform // how the link lies at rest, undone
+	phase                           float64            // at rest
+	middle                          mgl64.Vec2         // of the lower run, in the plane
+	tight, loose, broken, end, lies int                // findings
+	laid                            mechanism.Scratch[laying]
+	atRest                          []mgl64.Vec2 // the pins
+}
+
+// laying is a track in one frame.
+type laying struct {
+	laid   *belt.Laid
+	wheels []belt.Wheel
+	lifts  []float64 // by joint
+}
+
+// Prepare implements mechanism.Kind.
+func (Kind) Prepare(b *mechanism.Bench) error {
+	joints, err := b.JointIndices()
+	if err != nil {
+		return err
+	}
+	controls, err := b.ControlIndices()
+	if err != nil {
+		return err
+	}
+	if len(joints) < 2 || len(controls) != 1 {
+		return fmt.Errorf("a track goes round two wheels or more and has one handle, not %d and %d; build it anew", len(joints), len(controls))
+	}
+	m := b.Mechanism
+	m.Parameters = b.Settings
+	t := &track{handle: controls[0], home: b.Document.Controls[controls[0]].Home(), travel: b.Settings.Number("travel")}
+	t.axle = t.home.Rotation.Rotate(geometry.MainAxis)
+	if t.plane, err = planeOf(b.Document, &m, t.axle); err != nil {
+		return err
+	}
+	if err := t.plane.fit(&m); err != nil {
+		return err
+	}
+	t.set = -1
+	l := lying{frame: t.plane.frame}
+	if len(m.Parts) > 0 {
+		surface, err := surfaceOf(b, m)
+		if err != nil {
+			return err
+		}
+		if t.set, err = b.DrawInstead(m.Parts[0], t.plane.belt.Links); err != nil {
+			return err
+		}
+		l = t.plane.lies(surface)
+	}
+	if err := t.settle(l); err != nil {
+		return err
+	}
+	n, count := len(t.plane.wheels), len(joints)
+	t.laid = mechanism.ScratchOf(b, func() *laying {
+		return &laying{laid: belt.NewLaid(t.plane.belt, n), wheels: append([]belt.Wheel{}, t.plane.wheels...), lifts: make([]float64, count)}
+	})
+	return t.lay(b, joints, m.Sizes, b.Settings.Number("sole"))
+}
+
+// settle finds the phase in which a link lies where it is modelled, where that is on the track, and how it lies against that.
+func (t *track) settle(l lying) error {
+	p := t.plane
+	laid := belt.NewLaid(p.belt, len(p.wheels))
+	if !laid.Lay(p.belt, p.wheels, 0) {
+		return belt.ErrNoWay
+	}
+	own := p.frame.Inverse().Then(l.frame)
+	at, best, which := flat(own.Position), math.Inf(1), 0
+	look := func(phase float64) {
+		laid.Lay(p.belt, p.wheels, phase)
+		for i, pin := range laid.Pins {
+			if away := pin.Add(laid.Pins[(i+1)%len(laid.Pins)]).Mul(0.5).Sub(at).Len(); away < best {
+				best, which, t.phase = away, i, phase
+			}
+		}
+	}
+	const looks = 32
+	for k := range looks {
+		look(float64(k) / looks)
+	}
+	if best < p.belt.Pitch {
+		for step := 0.5 / looks; step > 1e-9; step /= 2 {
+			at := t.phase
+			look(math.Max(0, at-step))
+			look(math.Min(1, at+step))
+		}
+	} else {
+		t.phase, which = 0, 0
+	}
+	laid.Lay(p.belt, p.wheels, t.phase)
+	t.atRest = append([]mgl64.Vec2{}, laid.Pins[which:]...)
+	t.atRest = append(t.atRest, laid.Pins[:which]...)
+	t.phase += float64(which)
+	place := between(t.atRest[0], t.atRest[1], own.Position[2])
+	if best >= p.belt.Pitch {
+		t.link = p.frame.Then(own).Inverse()
+	} else {
+		t.link = p.frame.Then(place).Inverse()
+	}
+	lowest := math.Inf(1)
+	for _, pin := range t.atRest {
+		lowest = math.Min(lowest, pin[1])
+	}
+	t.middle = mgl64.Vec2{p.belt.At, lowest}
+	return nil
+}
+
+// between is the frame in the plane of the link between two pins, so far to its side.
+func between(from, to mgl64.Vec2, aside float64) geometry.Transform {
+	way := to.Sub(from)
+	middle := from.Add(to).Mul(0.5)
+	return linked(way.Mul(1/math.Max(way.Len(), math.SmallestNonzeroFloat64)), mgl64.Vec3{middle[0], middle[1], aside})
+}
+
+// rateOf is how far a wheel turns for a metre of travel: where the track lies round it by a link or more it goes with its pins, else it rolls on its inner side.
+func (t *track) rateOf(at int, radius float64) float64 {
+	p := t.plane
+	wrapped := 0.0
+	for _, piece := range p.path.Pieces {
+		if piece.Wheel == at {
+			wrapped += piece.Length
+		}
+	}
+	rate := 1 / radius
+	if wrapped > p.belt.Pitch {
+		rate = 2 * math.Asin(math.Min(1, p.belt.Pitch/(2*p.wheels[at].Radius))) / p.belt.Pitch
+	}
+	if p.wheels[at].Outside {
+		return -rate
+	}
+	return rate
+}
+
+// lay lays the tasks: what a body settles on, and the track.
+func (t *track) lay(b *mechanism.Bench, joints []int, sizes []float64, sole float64) error {
+	m := b.Mechanism
+	ahead := t.plane.frame.Rotation.Rotate(mgl64.Vec3{1, 0, 0})
+	var reads, writes []mechanism.Resource
+	t.gears = make([]gear, len(joints))
+	for i, joint := range joints {
+		below, more := b.Below(joint)
+		reads = append(reads, more...)
+		rest := b.Rest(joint)
+		t.gears[i] = gear{joint: joint, below: below, rest: rest, origin: rest.Position, turns: b.OfferTurning(m.Joints[i], mechanism.Turning{Origin: rest.Position, Axis: t.axle, Radius: sizes[i]})}
+		writes = append(writes, mechanism.Resource{Kind: mechanism.Joint, Index: joint}, mechanism.Resource{Kind: mechanism.TurningOf, Index: t.gears[i].turns})
+	}
+	for at := range t.plane.wheels {
+		if which := t.plane.order[at]; t.gears[which].rate == 0 {
+			t.gears[which].rate = t.rateOf(at, sizes[which])
+		}
+	}
+	first, hangs := b.Below(joints[0])
+	t.first, t.back = first, b.Rest(joints[0]).Inverse()
+	carried, more := ground.Carried(b)
+	t.carried = carried
+	reads = append(reads, more...)
+	t.roll = b.Roll(mechanism.Roll{Reads: append(append([]mechanism.Resource{}, hangs...), more...), Hub: t.over})
+	for _, at := range t.plane.roads() {
+		which := t.plane.order[at]
+		road, err := hub.New(b, sizes[which]+sole, b.Rest(joints[which]).Position, ahead)
+		if err != nil {
+			return err
+		}
+		road.Settles(b)
+		t.gears[which].road = road
+	}
+	t.space, t.spaceRest, t.hung = b.Space(b.Document.Controls[t.handle].Space)
+	if t.hung {
+		reads = append(reads, t.space)
+	}
+	follows, dials := b.Number("follows")
+	besides, others := b.Number("way")
+	t.follows, t.way = follows, besides
+	reads = append(append(reads, dials...), others...)
+	influence, counts := b.InfluenceOf()
+	t.influence = influence
+	reads = append(append(reads, counts...), mechanism.Resource{Kind: mechanism.Control, Index: t.handle}, mechanism.Resource{Kind: mechanism.Clock}, mechanism.Resource{Kind: mechanism.RollOf, Index: t.roll})
+	t.tight = b.Finding(fmt.Sprintf("%s is too short for where its wheels stand, and its links are stretched; bring the wheels nearer, or add a link.", m.Name))
+	t.loose = b.Finding(fmt.Sprintf("%s is too long for where its wheels stand: its slack hangs as deep as it can, and its links are shortened; spread the wheels, or take a link out.", m.Name))
+	t.broken = b.Finding(fmt.Sprintf("No track leads round the wheels of %s as they stand: it is drawn as at rest; move them apart.", m.Name))
+	t.end = b.Finding(fmt.Sprintf("A road wheel of %s is at the end of its suspension; give it more travel, or settle the body.", m.Name))
+	t.lies = b.Finding(fmt.Sprintf("%s lies on its side and goes nowhere; bring its axles level.", m.Name))
+	if t.set >= 0 {
+		writes = append(writes, mechanism.Resource{Kind: mechanism.InstancesOf, Index: t.set})
+	}
+	b.AddWhole(mechanism.Task{
+		Run: t.run, Reads: reads, Writes: writes,
+		Raises: []int{t.tight, t.loose, t.broken, t.end, t.lies},
+	})
+	return nil
+}
