@@ -14,6 +14,7 @@ import (
 	"myriapod/core/mechanism/gear"
 	"myriapod/core/mechanism/ground"
 	"myriapod/core/mechanism/hinge"
+	"myriapod/core/mechanism/hose"
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/prop"
 	"myriapod/core/mechanism/ram"
@@ -52,6 +53,7 @@ var all = mechanism.NewRegistry([]mechanism.Kind{
 	wheel.Kind{},
 	gear.Kind{},
 	track.Kind{},
+	hose.Kind{},
 	ride.Kind{},
 	prop.Kind{},
 }, []mechanism.DriverKind{
