@@ -22,7 +22,7 @@ var layers = [][]string{
 	{"mechanism"},
 	{"driver", "measure"},
 	{"mechanism/along", "mechanism/axle"},
-	{"mechanism/splinechain", "mechanism/ribbonchain", "mechanism/fkchain"},
+	{"mechanism/splinechain", "mechanism/ribbonchain", "mechanism/fkchain", "mechanism/laidcurve"},
 	{"mechanism/wave", "mechanism/fkover", "mechanism/limb", "mechanism/aim", "mechanism/follow", "mechanism/squashbox", "mechanism/hinge", "mechanism/bars", "mechanism/ram", "mechanism/ground", "mechanism/gear", "mechanism/ride", "mechanism/prop", "mechanism/hose", "mechanism/rack"},
 	{"mechanism/hub"},
 	{"mechanism/foot", "mechanism/step", "mechanism/settle", "mechanism/wheel", "mechanism/track"},

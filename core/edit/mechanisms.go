@@ -26,6 +26,8 @@ type AddMechanism struct {
 	Blend bool `json:"blend,omitempty"`
 	// Roles is who stands in which role, of those that the kind asks for. A kind with one such role can be given Joints instead.
 	Roles map[string][]string `json:"roles,omitempty"`
+	// Places are those that were laid by clicks, of a kind that is built on such.
+	Places []mgl64.Vec3 `json:"places,omitempty"`
 }
 
 func (*AddMechanism) builds() {}
@@ -57,6 +59,14 @@ func (e *AddMechanism) Apply(c *Context, d *rig.Document) error {
 	if err := e.checkStand(d, declaration); err != nil {
 		return err
 	}
+	if each := e.forEach(d, declaration); each != nil {
+		for _, one := range each {
+			if err := one.Apply(c, d); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
 	built := rig.Mechanism{
 		ID: d.TakeID("m"), Kind: e.Mechanism, Name: rig.UniqueName(e.Name, d.HasName), On: true, Host: e.Host,
 		Joints: []string{}, Controls: []string{}, Parameters: declaration.Parameters.Complete(e.Parameters),
@@ -68,7 +78,7 @@ func (e *AddMechanism) Apply(c *Context, d *rig.Document) error {
 	if err != nil {
 		return err
 	}
-	site.Over, site.Asked = e.Blend, e.Options
+	site.Over, site.Asked, site.Places = e.Blend, e.Options, e.Places
 	if err := kind.Build(site); err != nil {
 		return e.mended(d, fmt.Errorf("%s cannot be built: %w", declaration.Title, err))
 	}
@@ -83,6 +93,29 @@ func (e *AddMechanism) Apply(c *Context, d *rig.Document) error {
 	d.Mechanisms = append(d.Mechanisms, built)
 	tellKeyed(c, d, built)
 	return nil
+}
+
+// forEach is one edit for each of several things that are chosen, of a kind of which each gets one of its own; nil where there is but one. Each is called by the thing that it stands on.
+func (e *AddMechanism) forEach(d *rig.Document, declaration mechanism.Declaration) (list []*AddMechanism) {
+	asked := declaration.Asked()
+	if !declaration.Each || len(asked) == 0 {
+		return nil
+	}
+	ids := e.roles(d, declaration)[asked[0].Name]
+	if len(ids) < 2 {
+		return nil
+	}
+	for _, id := range ids {
+		one := *e
+		one.Joints, one.Roles = nil, maps.Clone(e.Roles)
+		if one.Roles == nil {
+			one.Roles = map[string][]string{}
+		}
+		one.Roles[asked[0].Name] = []string{id}
+		one.Name = mechanism.Suffixed(d.NameOf(id), declaration.Kind)
+		list = append(list, &one)
+	}
+	return list
 }
 
 // MendableError is a refusal with an edit that would be taken in its place.

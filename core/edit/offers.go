@@ -2,6 +2,7 @@ package edit
 
 import (
 	"cmp"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -79,6 +80,9 @@ func tryOn(c *Context, bare *rig.Document, declaration mechanism.Declaration, ch
 		return fmt.Errorf("it works on another mechanism; choose a %s", strings.Join(titles(c, declaration.Hosts), " or "))
 	}
 	asked := declaration.Asked()
+	if declaration.Laid {
+		return errors.New("it is laid by clicks, on nothing: begin it where nothing is chosen")
+	}
 	if len(asked) == 0 {
 		return nil
 	}
@@ -87,6 +91,9 @@ func tryOn(c *Context, bare *rig.Document, declaration mechanism.Declaration, ch
 		if !(first.Joints && bare.Joint(id) != nil || first.Controls && bare.Control(id) != nil) {
 			return fmt.Errorf("%s cannot stand in it; choose %s", bare.NameOf(id), takes(first))
 		}
+	}
+	if declaration.Each && len(ids) > 1 {
+		ids = ids[:1]
 	}
 	if len(ids) < first.Least || first.Most > 0 && len(ids) > first.Most {
 		return fmt.Errorf("it takes %s, and %d are chosen", takes(first), len(ids))

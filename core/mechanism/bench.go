@@ -141,14 +141,14 @@ func (b *Bench) Offer(c *Curve) int {
 	return len(b.Curves) - 1
 }
 
-// CurveThrough returns the curve that carries a joint, which a mechanism before the present one offers, with that mechanism's joints. ok is false where none does.
-func (b *Bench) CurveThrough(joint string) (index int, along []string, ok bool) {
+// CurveThrough returns the curve that carries a joint, or that a control carries, which a mechanism before the present one offers. ok is false where none does.
+func (b *Bench) CurveThrough(thing string) (index int, ok bool) {
 	for _, m := range b.Document.Mechanisms {
-		if at, offers := b.hosted[m.ID]; offers && slices.Contains(m.Joints, joint) {
-			return at, m.Joints, true
+		if at, offers := b.hosted[m.ID]; offers && (slices.Contains(m.Joints, thing) || slices.Contains(m.Controls, thing)) {
+			return at, true
 		}
 	}
-	return 0, nil, false
+	return 0, false
 }
 
 // HostCurve returns the curve that the present mechanism's host offers. ok is false when the host is off.

@@ -29,6 +29,8 @@ type Declaration struct {
 	Extends    bool               `json:"extends"`            // it is an Extender
 	Called     string             `json:"called"`             // its title within a sentence; NewRegistry fills it in
 	Whole      bool               `json:"whole"`              // it is of the whole specimen: it can be built with nothing chosen
+	Laid       bool               `json:"laid"`               // it is built on places that are laid by clicks
+	Each       bool               `json:"each"`               // of several that are chosen each gets one of its own
 	Waves      bool               `json:"waves"`              // the body map draws it as a wave
 	Patterns   []Pattern          `json:"patterns,omitempty"` // that several of the kind can go by together; of a Patterned kind
 	Sketch     string             `json:"sketch"`             // a small picture: the data of an SVG path, in a field of 60 by 24

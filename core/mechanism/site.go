@@ -17,6 +17,7 @@ type Site struct {
 	Document  *rig.Document
 	Mechanism *rig.Mechanism // Name, Joints and Host are given; Build adds Controls
 	Options   parameter.Set  // complete
+	Places    []mgl64.Vec3   // that were laid, for a kind that is built on such
 	Asked     parameter.Set  // those of them that somebody asked for; what nobody asked for may suit the place
 	Over      bool           // it is laid over what moves the joints already, to be blended with that
 	// Section returns the body's cross-section at a frame as a control outline, or nil where there is no body.

@@ -168,13 +168,14 @@ func (h *hose) lay(b *mechanism.Bench, reads []mechanism.Resource, points int) {
 	h.parted = b.Finding(fmt.Sprintf("%s does not reach to what holds its end: it ends before that; bring the ends nearer, or pay some out.", name))
 	h.torn = b.Finding(fmt.Sprintf("The side to which %s bulges and its weight cancel here; it may change sides.", name))
 	h.opposed = b.Finding(fmt.Sprintf("The ends of %s are turned half round against each other; its twist may change side.", name))
+	h.sharp = b.Finding(fmt.Sprintf("%s bends so sharp that it turns at once; bring its ends apart, or turn them to each other.", name))
 	h.curve = b.Offer(mechanism.NewCurve(points))
 	h.room = mechanism.ScratchOf(b, func() *room {
 		return &room{by: curve.NewLengthening(h.line), carried: make([]mgl64.Vec3, points), ways: make([]mgl64.Vec3, points)}
 	})
 	carries := mechanism.Resource{Kind: mechanism.CurveOf, Index: h.curve}
 	b.Add(mechanism.Task{Run: h.lead, Reads: reads, Writes: []mechanism.Resource{carries}, Raises: []int{h.short, h.parted, h.torn}})
-	place := mechanism.Task{Run: h.place, Calibrate: h.calibrate, Reads: append([]mechanism.Resource{carries}, reads...), Raises: []int{h.opposed}}
+	place := mechanism.Task{Run: h.place, Calibrate: h.calibrate, Reads: append([]mechanism.Resource{carries}, reads...), Raises: []int{h.opposed, h.sharp}}
 	for _, joint := range h.joints {
 		place.Writes = append(place.Writes, mechanism.Resource{Kind: mechanism.Joint, Index: joint})
 	}

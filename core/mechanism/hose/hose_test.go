@@ -20,9 +20,11 @@ import (
 
 // shapes are hoses at rest, in units of their own: bent aside, sagging, coiled, straight.
 var shapes = map[string]func(share float64) mgl64.Vec3{
-	"bent":     func(s float64) mgl64.Vec3 { return mgl64.Vec3{0.4 * math.Sin(math.Pi*s), 0.3 * s, 1.2 * s} },
-	"sagging":  func(s float64) mgl64.Vec3 { return mgl64.Vec3{0.1 * s, -1.6 * s * (1 - s), s} },
-	"coiled":   func(s float64) mgl64.Vec3 { return mgl64.Vec3{0.15 * math.Sin(8*math.Pi*s), 0.15 * math.Cos(8*math.Pi*s), 0.6 * s} },
+	"bent":    func(s float64) mgl64.Vec3 { return mgl64.Vec3{0.4 * math.Sin(math.Pi*s), 0.3 * s, 1.2 * s} },
+	"sagging": func(s float64) mgl64.Vec3 { return mgl64.Vec3{0.1 * s, -1.6 * s * (1 - s), s} },
+	"coiled": func(s float64) mgl64.Vec3 {
+		return mgl64.Vec3{0.15 * math.Sin(8*math.Pi*s), 0.15 * math.Cos(8*math.Pi*s), 0.6 * s}
+	},
 	"straight": func(s float64) mgl64.Vec3 { return mgl64.Vec3{0, 0.5 * s, s} },
 }
 

@@ -33,7 +33,7 @@ type hose struct {
 	offsets []geometry.Transform
 	roll    float64 // of the last end against the carried frame
 
-	short, parted, torn, opposed int // findings
+	short, parted, torn, opposed, sharp int // findings
 }
 
 // room is what a hose works in.
@@ -53,6 +53,9 @@ func (h *hose) ends(f *mechanism.Frame) (first, last geometry.Transform) {
 
 // cancels is how little is left of the side to which a hose bulges, as a share of what it is at rest, for that to be told.
 const cancels = 0.05
+
+// leastLeft is how much of a hose is left however much is taken in, as a share of its length.
+const leastLeft = 0.05
 
 // lead leads the curve. Its points go along with the two ends, each in its share; then all but those that hold the directions go on to the side to which the hose bulges, until it is as long as it is.
 //
@@ -81,7 +84,7 @@ func (h *hose) lead(f *mechanism.Frame) {
 	}
 	f.Findings[h.torn] = greatest < cancels*h.bulge
 	points := f.Curves[h.curve].Base.Points
-	h.fit(f, r, points, math.Max(0, h.long+h.paid.At(f)))
+	h.fit(f, r, points, math.Max(leastLeft*h.long, h.long+h.paid.At(f)))
 	f.Curves[h.curve].Carry(first.Rotation.Rotate(h.start), first.Rotation.Rotate(h.normal), last.Rotation.Rotate(h.end))
 }
 
@@ -127,23 +130,30 @@ func (h *hose) fit(f *mechanism.Frame, r *room, points []mgl64.Vec3, long float6
 	}
 }
 
-// twists is how far the last end is rolled against the frame that the curve carries there.
-func (h *hose) twists(f *mechanism.Frame) float64 {
-	_, last := h.ends(f)
+// rolled is how far the last end is rolled against the frame that the curve carries there, whole turns unknown. Where the curve has left the direction of its end, what is rolled goes along by the
+// least turn.
+func (h *hose) rolled(f *mechanism.Frame, last geometry.Transform) float64 {
 	_, frame := f.Curves[h.curve].Ruler.End()
-	wanted := geometry.Across(last.Rotation.Rotate(h.rest[len(h.rest)-1].Rotation.Rotate(geometry.SecondAxis)), frame.Tangent)
-	return geometry.SignedAngle(frame.Normal, wanted, frame.Tangent)
+	second := last.Rotation.Rotate(h.rest[len(h.rest)-1].Rotation.Rotate(geometry.SecondAxis))
+	along := last.Rotation.Rotate(h.end)
+	second = geometry.Shortest(along, frame.Tangent, geometry.Across(second, along)).Rotate(second)
+	return geometry.SignedAngle(frame.Normal, geometry.Across(second, frame.Tangent), frame.Tangent)
 }
 
-// halfRound is how near to half a turn the twist comes where that is told, in radians.
-const halfRound = 0.05
+// opposed is the angle, in radians, just below half a turn, from which what the curve says of the twist and what its ends tell differ by another whole turn.
+const opposed = 0.998 * math.Pi
 
-// place lays the joints along the curve, each at its share of the length.
+// place lays the joints along the curve, each at its share of the length. The twist is spread evenly; its whole turns are what the ends tell that they have been turned.
 func (h *hose) place(f *mechanism.Frame) {
-	twist := geometry.Wrap(h.twists(f) - h.roll)
-	f.Findings[h.opposed] = math.Abs(twist) > math.Pi-halfRound
+	first, last := h.ends(f)
+	handed := last.Turned - first.Turned
+	residue := geometry.Wrap(h.rolled(f, last) - h.roll - handed)
+	twist := handed + residue
+	f.Findings[h.opposed] = math.Abs(residue) > opposed
+	ruler := f.Curves[h.curve].Ruler
 	for i, joint := range h.joints {
 		at := h.frame(f, i, twist).Then(h.offsets[i])
+		f.Findings[h.sharp] = f.Findings[h.sharp] || ruler.Sharp(ruler.Locate(h.places[i]*ruler.Total()))
 		at.Rotation = at.Rotation.Normalize()
 		f.Joints[joint], f.Scales[joint] = at, mgl64.Vec3{1, 1, 1}
 	}
@@ -160,7 +170,8 @@ func (h *hose) frame(f *mechanism.Frame, i int, twist float64) geometry.Transfor
 func (h *hose) calibrate(f *mechanism.Frame) {
 	ruler := f.Curves[h.curve].Ruler
 	h.places, h.offsets = make([]float64, len(h.rest)), make([]geometry.Transform, len(h.rest))
-	h.roll = h.twists(f)
+	_, last := h.ends(f)
+	h.roll = h.rolled(f, last)
 	gone, total := 0.0, 0.0
 	for i := 1; i < len(h.rest); i++ {
 		total += h.rest[i].Position.Sub(h.rest[i-1].Position).Len()

@@ -20,13 +20,16 @@ import (
 	"myriapod/core/mechanism/gear"
 	"myriapod/core/mechanism/ground"
 	"myriapod/core/mechanism/hinge"
+	"myriapod/core/mechanism/hose"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/prop"
+	"myriapod/core/mechanism/rack"
 	"myriapod/core/mechanism/ram"
 	"myriapod/core/mechanism/ride"
 	"myriapod/core/mechanism/settle"
 	"myriapod/core/mechanism/step"
+	"myriapod/core/mechanism/track"
 	"myriapod/core/mechanism/wheel"
 	"myriapod/core/parameter"
 	"myriapod/core/rig"
@@ -186,6 +189,15 @@ func families() map[string]family {
 		return engine(t, random, s)
 	}
 	list["wheels"] = wheels
+	list["tracks"] = tracks
+	list["hose"] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+		d, _ := build(t, s.place(shape(random, 8)), rigs["FK"])
+		places := shapes["bent"](random, 9)
+		d, _ = apply(t, d, &edit.LayChain{Positions: s.place(places), Pattern: "hose_#", Parent: d.Joints[2].ID})
+		n := len(d.Joints)
+		d, _ = apply(t, d, &edit.AddMechanism{Mechanism: hose.Name, Name: "hose", Roles: map[string][]string{"chain": {d.Joints[n-9].ID, d.Joints[n-1].ID}, "end": {d.Joints[6].ID}}})
+		return d
+	}
 	// Without a clip: with one, what a hand holds against it changes hands where the clip does, which tests of its own look at.
 	list["prop"] = func(t require.TestingT, random *rand.Rand, shape func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
 		d, _ := build(t, s.place(shape(random, 8)), rigs["FK"])
@@ -322,8 +334,35 @@ func wheels(t require.TestingT, random *rand.Rand, _ func(*rand.Rand, int) []mgl
 		Roles:      map[string][]string{"gear": {d.Joints[4].ID}, "by": {d.Joints[1].ID}},
 		Parameters: parameter.Set{"teeth": parameter.OfNumber(12), "others": parameter.OfNumber(31)},
 	})
+	d, _ = apply(t, d, &edit.LayChain{Positions: s.place([]mgl64.Vec3{{0.4, 0.4, 1.9}}), Pattern: "hook", Parent: d.Joints[0].ID})
+	d, _ = apply(t, d, &edit.AddMechanism{
+		Mechanism: rack.Name, Name: "rack", Roles: map[string][]string{"rack": {d.Joints[5].ID}, "by": {d.Joints[4].ID}}, Parameters: parameter.Set{"radius": number(0.02), "along": parameter.OfChoice("upright")},
+	})
 	d = keyed(t, d, s)
 	d.Clips[0].End = 40 // what rolls is worked out along all of a clip
+	return d
+}
+
+// tracks is a body on two tracks with suspensions, on a ground of some shape, which it settles on as it goes along a bend and back.
+func tracks(t require.TestingT, random *rand.Rand, _ func(*rand.Rand, int) []mgl64.Vec3, s stage) *rig.Document {
+	number := func(bones float64) parameter.Value { return parameter.OfNumber(bones * s.bone) }
+	d, _ := apply(t, rig.New("x"), &edit.LayChain{Positions: s.place([]mgl64.Vec3{{0, 1.5, 0}}), Pattern: "body"})
+	for side, left := range []float64{1, -1} {
+		var hubs []string
+		for i, at := range []mgl64.Vec3{{left, 1.1, 2.1}, {left, 0.6, 1}, {left, 0.6, 0}, {left, 0.6, -1}, {left, 1.1, -2.1}} {
+			d, _ = apply(t, d, &edit.LayChain{Positions: s.place([]mgl64.Vec3{at}), Pattern: fmt.Sprintf("hub_%d_%d", side, i), Parent: d.Joints[0].ID})
+			hubs = append(hubs, d.Joints[len(d.Joints)-1].ID)
+		}
+		d, _ = apply(t, d, &edit.AddMechanism{
+			Mechanism: track.Name, Name: fmt.Sprintf("track_%d", side), Roles: map[string][]string{"wheels": hubs}, Options: parameter.Set{"axis": parameter.OfChoice("across the body")},
+			Parameters: parameter.Set{"radius": number(0.6), "pitch": number(0.2), "travel": number(0.5)},
+		})
+	}
+	d, _ = apply(t, d, &edit.AddMechanism{Mechanism: ground.Name, Name: "ground", Parameters: parameter.Set{
+		"shape": parameter.OfChoice([]string{"flat", "slope", "steps"}[random.IntN(3)]), "rise": number(0.3), "run": number(2), "begin": number(1), "heading": parameter.OfNumber(20),
+	}}, &edit.AddMechanism{Mechanism: settle.Name, Name: "settle"})
+	d = keyed(t, d, s)
+	d.Clips[0].End = 40
 	return d
 }
 

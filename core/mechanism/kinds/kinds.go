@@ -15,8 +15,10 @@ import (
 	"myriapod/core/mechanism/ground"
 	"myriapod/core/mechanism/hinge"
 	"myriapod/core/mechanism/hose"
+	"myriapod/core/mechanism/laidcurve"
 	"myriapod/core/mechanism/limb"
 	"myriapod/core/mechanism/prop"
+	"myriapod/core/mechanism/rack"
 	"myriapod/core/mechanism/ram"
 	"myriapod/core/mechanism/ribbonchain"
 	"myriapod/core/mechanism/ride"
@@ -52,8 +54,10 @@ var all = mechanism.NewRegistry([]mechanism.Kind{
 	ram.Kind{},
 	wheel.Kind{},
 	gear.Kind{},
+	rack.Kind{},
 	track.Kind{},
 	hose.Kind{},
+	laidcurve.Kind{},
 	ride.Kind{},
 	prop.Kind{},
 }, []mechanism.DriverKind{

@@ -4,6 +4,7 @@ package ride
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -34,7 +35,7 @@ func (Kind) Declare() mechanism.Declaration {
 		Summary: "Rides along a chain's curve, at a share of its length or so many metres along it: a bead on a string, a car on a rail, a lantern on a tail.",
 		Roles: []mechanism.Role{
 			{Name: "rider", Title: "What rides", Help: "A joint, or a control whose home rides, with all that hangs on it.", Does: mechanism.Moves, Joints: true, Controls: true, Least: 1, Most: 1},
-			{Name: "along", Title: "Along", Help: "A joint of the spline or ribbon chain whose curve it rides along.", Does: mechanism.LooksAt, Joints: true, Least: 1, Most: 1},
+			{Name: "along", Title: "Along", Help: "A joint of the chain or hose whose curve it rides along, or a handle of a laid curve.", Does: mechanism.LooksAt, Joints: true, Controls: true, Least: 1, Most: 1},
 		},
 		Options: parameter.Declared{},
 		Parameters: parameter.Declared{
@@ -55,20 +56,34 @@ func (Kind) Suits(*rig.Document, []string) float64 { return 0.05 }
 func (Kind) Build(site *mechanism.Site) error {
 	m, d := site.Mechanism, site.Document
 	for _, host := range d.Mechanisms {
-		for _, id := range host.Joints {
-			if id != m.Takes[0] {
-				continue
-			}
-			if len(m.Joints) > 0 && onChain(d, m.Joints[0], host.Joints) {
-				return fmt.Errorf("%s is of the chain itself; choose something that the chain does not move", d.NameOf(m.Joints[0]))
-			}
-			m.Parameters = m.Parameters.Clone()
-			m.Parameters["at"] = parameter.OfNumber(nearest(d, host.Joints, placeOf(d, m)))
-			m.Parameters["home"] = m.Parameters["at"]
-			return nil
+		line := host.Joints
+		if slices.Contains(host.Controls, m.Takes[0]) {
+			line = host.Controls
+		}
+		if !slices.Contains(line, m.Takes[0]) || len(line) < 2 {
+			continue
+		}
+		if len(m.Joints) > 0 && onChain(d, m.Joints[0], host.Joints) {
+			return fmt.Errorf("%s is of the chain itself; choose something that the chain does not move", d.NameOf(m.Joints[0]))
+		}
+		m.Parameters = m.Parameters.Clone()
+		m.Parameters["at"] = parameter.OfNumber(nearest(placesOf(d, line), placeOf(d, m)))
+		m.Parameters["home"] = m.Parameters["at"]
+		return nil
+	}
+	return fmt.Errorf("%s is of no curve; build a spline or ribbon chain through it first, or lay a curve", d.NameOf(m.Takes[0]))
+}
+
+// placesOf is where joints or controls stand at rest.
+func placesOf(d *rig.Document, line []string) (places []mgl64.Vec3) {
+	for _, id := range line {
+		if joint := d.Joint(id); joint != nil {
+			places = append(places, joint.Position)
+		} else {
+			places = append(places, d.Control(id).Position)
 		}
 	}
-	return fmt.Errorf("%s is of no chain; build a spline or ribbon chain through it first", d.NameOf(m.Takes[0]))
+	return places
 }
 
 func onChain(d *rig.Document, id string, chain []string) bool {
@@ -87,11 +102,11 @@ func placeOf(d *rig.Document, m *rig.Mechanism) mgl64.Vec3 {
 	return d.Joint(m.Joints[0]).Position
 }
 
-// nearest is the share of a chain's length, bone by bone, at which it comes nearest to a place.
-func nearest(d *rig.Document, chain []string, to mgl64.Vec3) (share float64) {
+// nearest is the share of the way along places at which that comes nearest to a place.
+func nearest(line []mgl64.Vec3, to mgl64.Vec3) (share float64) {
 	gone, least := 0.0, math.Inf(1)
-	for i := 1; i < len(chain); i++ {
-		from, bone := d.Joint(chain[i-1]).Position, d.Joint(chain[i]).Position.Sub(d.Joint(chain[i-1]).Position)
+	for i := 1; i < len(line); i++ {
+		from, bone := line[i-1], line[i].Sub(line[i-1])
 		part := 0.0
 		if long := bone.LenSqr(); long > 0 {
 			part = math.Max(0, math.Min(1, to.Sub(from).Dot(bone)/long))
@@ -110,7 +125,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	if len(m.Joints)+len(m.Homes) != 1 || len(m.Takes) != 1 {
 		return fmt.Errorf("one thing rides along one chain, not %d along %d; build it anew", len(m.Joints)+len(m.Homes), len(m.Takes))
 	}
-	line, _, ok := b.CurveThrough(m.Takes[0])
+	line, ok := b.CurveThrough(m.Takes[0])
 	if !ok {
 		return fmt.Errorf("%s is of no chain along a curve that is built before this and is on; choose another, or switch that on", b.Document.NameOf(m.Takes[0]))
 	}

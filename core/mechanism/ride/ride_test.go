@@ -81,5 +81,5 @@ func TestABeadRides(t *testing.T) {
 func TestWhatCannotRideIsTold(t *testing.T) {
 	d := rail(t, nil)
 	rigtest.Refuse(t, d, &edit.AddMechanism{Mechanism: ride.Name, Name: "r", Roles: map[string][]string{"rider": {d.Joints[2].ID}, "along": {d.Joints[4].ID}}}, "rail_3 is of the chain itself")
-	rigtest.Refuse(t, d, &edit.AddMechanism{Mechanism: ride.Name, Name: "r", Roles: map[string][]string{"rider": {d.Joints[2].ID}, "along": {d.Joints[9].ID}}}, "bead is of no chain along a curve")
+	rigtest.Refuse(t, d, &edit.AddMechanism{Mechanism: ride.Name, Name: "r", Roles: map[string][]string{"rider": {d.Joints[2].ID}, "along": {d.Joints[9].ID}}}, "bead is of no curve")
 }

@@ -25,7 +25,7 @@ type Kind struct{}
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
-		Kind: Name, Title: "Wheel", Stand: mechanism.OnJoints, Hosts: []string{},
+		Kind: Name, Title: "Wheel", Stand: mechanism.OnJoints, Hosts: []string{}, Each: true,
 		Sketch:  "M30 12m-9 0a9 9 0 1 0 18 0a9 9 0 1 0 -18 0M30 12l0-9M30 12l8 4M30 12l-8 4M6 22h48",
 		Summary: "Rolls with its hub over the ground: forwards and backwards, steered, on slopes and over steps. Its hub can ride up and down on a suspension.",
 		Roles: []mechanism.Role{
