@@ -39,13 +39,15 @@ export function LayingBar() {
         e.preventDefault();
         void finishLaying();
       }}
-      aria-label="Lay a chain"
+      aria-label={laying.kind ? "Lay a curve" : "Lay a chain"}
     >
       <span>
         {laying.places.length === 0
-          ? onto
-            ? `Click on the body to go on from ${onto}`
-            : "Click on the body, joint after joint"
+          ? laying.kind
+            ? "Click place after place; Snap says what they lie on"
+            : onto
+              ? `Click on the body to go on from ${onto}`
+              : "Click on the body, joint after joint"
           : `${laying.places.length} laid`}
       </span>
       <label>
@@ -65,25 +67,31 @@ export function LayingBar() {
           onChange={(e) => setState({ laying: { ...laying, pattern: e.target.value } })}
         />
       </label>
-      <label>
-        Divide into{" "}
-        <input
-          className="field w-16 figure"
-          inputMode="numeric"
-          placeholder="as laid"
-          value={laying.count}
-          onChange={(e) => setState({ laying: { ...laying, count: e.target.value } })}
-        />
-      </label>
-      <label className="flex gap-1.5" title="What lies to one side is laid on the other as well, live">
-        <input
-          type="checkbox"
-          className="accent-violet"
-          checked={!!laying.mirrored}
-          onChange={(e) => setState({ mirrors: e.target.checked, laying: { ...laying, mirrored: e.target.checked } })}
-        />
-        mirrored
-      </label>
+      {!laying.kind && (
+        <>
+          <label>
+            Divide into{" "}
+            <input
+              className="field w-16 figure"
+              inputMode="numeric"
+              placeholder="as laid"
+              value={laying.count}
+              onChange={(e) => setState({ laying: { ...laying, count: e.target.value } })}
+            />
+          </label>
+          <label className="flex gap-1.5" title="What lies to one side is laid on the other as well, live">
+            <input
+              type="checkbox"
+              className="accent-violet"
+              checked={!!laying.mirrored}
+              onChange={(e) =>
+                setState({ mirrors: e.target.checked, laying: { ...laying, mirrored: e.target.checked } })
+              }
+            />
+            mirrored
+          </label>
+        </>
+      )}
       <button type="submit" className="action action-main" disabled={laying.places.length === 0}>
         Finish <span className="key">Enter</span>
       </button>

@@ -160,7 +160,16 @@ export interface State {
   framed: boolean; // the camera has come to where the whole specimen is seen
   size: number; // diagonal of the specimen at rest, metres
   movingJoint: boolean; // the preview is of a joint being moved, not of a chain being laid
-  laying?: { places: Vector[]; centre?: Vector; onto?: string; pattern: string; count: string; mirrored?: boolean };
+  // a chain of joints that is laid by clicks, or what a kind of mechanism is built on
+  laying?: {
+    places: Vector[];
+    centre?: Vector;
+    onto?: string;
+    pattern: string;
+    count: string;
+    mirrored?: boolean;
+    kind?: string;
+  };
   mirrors?: boolean; // chains to a side are laid with their mirror images
 }
 

@@ -11,7 +11,7 @@ export type Change =
   | { kind: "add-driver"; driver: string; drives: Address; by?: Array<Address>; parameters?: Set }
   | { kind: "add-group"; name: string; members?: Array<string>; like?: Array<string>; of?: Array<string>; colour?: string; sight?: string; locked?: boolean; backstage?: boolean }
   | { kind: "add-measure"; measure: string; name: string; of: Array<string>; axis: number[] }
-  | { kind: "add-mechanism"; mechanism: string; name: string; joints?: Array<string>; host?: string; options?: Set; parameters?: Set; blend?: boolean; roles?: Record<string, Array<string>> }
+  | { kind: "add-mechanism"; mechanism: string; name: string; joints?: Array<string>; host?: string; options?: Set; parameters?: Set; blend?: boolean; roles?: Record<string, Array<string>>; places?: Array<number[]> }
   | { kind: "add-morph"; part: string; name: string; second?: string; corrects?: Array<string> }
   | { kind: "add-parts"; from: string; parts: Array<{ name: string; mesh: string; vertices: number; colour: string; joints?: Array<number>; weights?: string; morphs?: Array<{ name: string; deltas: string; value: number }>; look?: { material: string; images?: Array<string> } }>; joints?: Array<{ name: string; parent: number; position: number[]; rotation: number[] }>; clips?: Array<{ name: string; end: number; jointTracks?: Array<{ joint: string; property: string; keys: Array<{ frame: number; value: number[]; ease: string }> }>; morphTracks?: Array<{ part: string; morph: string; keys: Array<{ frame: number; value: number; ease: string }> }> }>; notes?: Array<string> }
   | { kind: "add-range-clip"; name?: string; controls?: Array<string> }

@@ -40,6 +40,8 @@ export interface Declaration {
   extends: boolean; // it is an Extender
   called: string; // its title within a sentence; NewRegistry fills it in
   whole: boolean; // it is of the whole specimen: it can be built with nothing chosen
+  laid: boolean; // it is built on places that are laid by clicks
+  each: boolean; // of several that are chosen each gets one of its own
   waves: boolean; // the body map draws it as a wave
   patterns?: Pattern[]; // that several of the kind can go by together; of a Patterned kind
   sketch: string; // a small picture: the data of an SVG path, in a field of 60 by 24

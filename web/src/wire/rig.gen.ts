@@ -315,6 +315,10 @@ export interface Mechanism {
    */
   places?: number /* float64 */[];
   /**
+   * Sizes is a length of each joint that was measured when it was built, in metres; empty where none is. Of a track they are the radii of its wheels.
+   */
+  sizes?: number /* float64 */[];
+  /**
    * Counts is how many things stand in each role that leaves that open, where a list has several such.
    */
   counts?: { [key: string]: number /* int */};

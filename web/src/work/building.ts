@@ -1,6 +1,6 @@
 import { api } from "../server/api";
 import { attempt, edit, notify, pose } from "../server/session";
-import { documentOf, type Step, setState, state } from "../state/store";
+import { documentOf, type Step, setState, state, type Vector } from "../state/store";
 import type { Control } from "../wire/rig.gen";
 import { channelValues } from "./channels";
 import { letGo } from "./motion";
@@ -48,6 +48,11 @@ export function startLaying() {
   setState((s) => ({ laying: { places: [], onto, pattern: "", count: "", mirrored: s.mirrors } }));
 }
 
+/** startLayingFor begins to lay places for a kind of mechanism that is built on such: a curve. They snap to nothing but what is under the pointer. */
+export function startLayingFor(kind: string) {
+  setState({ chosen: [], laying: { places: [], pattern: "", count: "", kind } });
+}
+
 /** nameFor is a free name for what is built on a thing: that of its chain, with the kind behind it where that is taken. */
 export function nameFor(thing: string, kind: string): string {
   const stem = thing.replace(/[_\-.\s]*\d+$/, "") || "chain";
@@ -87,6 +92,7 @@ export async function buildLikeliest() {
 export async function finishLaying() {
   const laying = state().laying;
   if (!laying || laying.places.length === 0) return setState({ laying: undefined });
+  if (laying.kind) return finishLayingFor(laying.kind, laying.places, laying.pattern || laying.kind.replace("-", "_"));
   const before = new Set(documentOf().joints.map((j) => j.id));
   const made = await edit({
     kind: "lay-chain",
@@ -98,6 +104,13 @@ export async function finishLaying() {
   });
   if (made)
     setState({ laying: undefined, chosen: made.document.joints.filter((j) => !before.has(j.id)).map((j) => j.id) });
+}
+
+async function finishLayingFor(mechanism: string, places: Vector[], name: string) {
+  const before = new Set(documentOf().mechanisms.map((m) => m.id));
+  const made = await edit({ kind: "add-mechanism", mechanism, name, places });
+  const added = made?.document.mechanisms.find((m) => !before.has(m.id));
+  if (added) setState({ laying: undefined, chosen: [added.id], step: "mechanisms" });
 }
 
 /** chainOf is the chain that a joint is part of, as the core cuts the skeleton into chains. */
