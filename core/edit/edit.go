@@ -151,6 +151,7 @@ var table = map[string]func() Edit{
 	"split-pieces":       func() Edit { return &SplitPieces{} },
 	"merge-parts":        func() Edit { return &MergeParts{} },
 	"flip-faces":         func() Edit { return &FlipFaces{} },
+	"place-parts":        func() Edit { return &PlaceParts{} },
 	"turn-faces-out":     func() Edit { return &TurnFacesOut{} },
 	"fit-model":          func() Edit { return &FitModel{} },
 	"trace-tube":         func() Edit { return &TraceTube{} },

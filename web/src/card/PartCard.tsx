@@ -9,6 +9,7 @@ import { HangField } from "./HangField";
 import { MorphTools } from "./MorphTools";
 import { NumberField } from "./NumberField";
 import { OptionFields, withDefaults } from "./OptionFields";
+import { PlaceTools } from "./PlaceTools";
 import { CardHead, CardLink, nameOf, Section } from "./parts";
 import { ShapeTools } from "./ShapeTools";
 import { WeightTools } from "./WeightTools";
@@ -120,6 +121,7 @@ export function PartCard({ parts }: { parts: Part[] }) {
       )}
       <GroupTools ids={ids} />
       {step === "model" && <ShapeTools parts={parts} />}
+      {step === "model" && <PlaceTools parts={parts} />}
       {step === "skin" && parts.length === 1 && <WeightTools part={part} />}
       <Section title="Skin">
         {bound.length === 0 && <p>Not bound: it stays where it is when the joints move.</p>}

@@ -73,6 +73,7 @@ export type Change =
   | { kind: "paint-weights"; part: string; joint: string; brush: { stroke: string; reach: number; strength: number; value?: number; through?: boolean }; dabs: Array<{ face: number; shares: number[] }>; locked?: Array<string>; presses?: Array<number>; mirrored?: boolean }
   | { kind: "pin-end"; mechanism: string; end: string; to?: string }
   | { kind: "place-joints"; places: Array<{ joint: string; position: number[] }> }
+  | { kind: "place-parts"; parts: Array<string>; move: number[]; turn: number[]; scale: number; onto?: string; at?: number[] }
   | { kind: "prune-weights"; parts: Array<string>; least: number }
   | { kind: "remove-dial"; control: string; name: Channel }
   | { kind: "remove-driver"; id: string }
