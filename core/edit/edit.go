@@ -242,6 +242,7 @@ var table = map[string]func() Edit{
 	"remove-groups":      func() Edit { return &RemoveGroups{} },
 	"limit-here":         func() Edit { return &LimitHere{} },
 	"set-keys":           func() Edit { return &SetKeys{} },
+	"give":               func() Edit { return &Give{} },
 	"move-keys":          func() Edit { return &MoveKeys{} },
 	"delete-keys":        func() Edit { return &DeleteKeys{} },
 }

@@ -61,6 +61,12 @@ type Patterned interface {
 	LayPattern(d *rig.Document, all []*rig.Mechanism, pattern string) error
 }
 
+// Giver is a kind whose thing is given from one holder to another by a channel that is keyed.
+type Giver interface {
+	// Give returns the channel, of which control of the mechanism, that says who holds it, and what it says for a holder; the empty ID for the world.
+	Give(m rig.Mechanism, holder string) (control string, channel rig.Channel, value float64, err error)
+}
+
 // Dismantler is a kind that leaves something to be put back when a mechanism of it is taken off.
 type Dismantler interface {
 	// Dismantle undoes in the document what Build did to others' things.

@@ -4,6 +4,7 @@ package prop
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -25,7 +26,7 @@ const HolderDial rig.Channel = "holder"
 // Declare implements mechanism.Kind.
 func (Kind) Declare() mechanism.Declaration {
 	return mechanism.Declaration{
-		Kind: Name, Title: "Prop", Stand: mechanism.OnPicks, Hosts: []string{},
+		Kind: Name, Title: "Prop", Stand: mechanism.OnPicks, Hosts: []string{}, Gives: true,
 		Sketch:  "M8 20L40 6M36 2l10 4l-6 8M14 14a5 5 0 1 0 .1 0",
 		Summary: "Held by one of several holders, or set down in the world; given to another it stays where it is, and goes on with that. Key the dial of its handle, stepped.",
 		Roles: []mechanism.Role{
@@ -58,6 +59,20 @@ func (Kind) Build(site *mechanism.Site) error {
 		ID: d.TakeID("v"), Kind: rig.LinkKind, Drives: rig.Address{Of: m.ID, Key: "holder"}, By: []rig.Address{control.Of(HolderDial)}, On: true, Parameters: parameter.Set{},
 	})
 	return nil
+}
+
+// Give implements mechanism.Giver.
+func (Kind) Give(m rig.Mechanism, holder string) (control string, channel rig.Channel, value float64, err error) {
+	if len(m.Controls) == 0 {
+		return "", "", 0, fmt.Errorf("%s has no handle; build it anew", m.Name)
+	}
+	at := len(m.Takes)
+	if holder != "" {
+		if at = slices.Index(m.Takes, holder); at < 0 {
+			return "", "", 0, fmt.Errorf("%s is held by others; build it anew with this among its holders", m.Name)
+		}
+	}
+	return m.Controls[0], HolderDial, float64(at), nil
 }
 
 // Prepare implements mechanism.Kind.
@@ -103,7 +118,8 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 		reads = append(reads, p.space)
 	}
 	p.hands = b.Finding(fmt.Sprintf("%s changes hands with a jump here, as no clip says where; key who holds it.", b.Mechanism.Name))
-	b.Add(mechanism.Task{Run: p.run, Reads: reads, Writes: []mechanism.Resource{{Kind: mechanism.Joint, Index: p.joint}}, Raises: []int{p.hands}, Carries: []int{p.handle}})
+	p.unkeyed = b.Finding(fmt.Sprintf("%s stays with who holds it in the clip: key its dial here, or press Give, to hand it over.", b.Mechanism.Name))
+	b.Add(mechanism.Task{Run: p.run, Reads: reads, Writes: []mechanism.Resource{{Kind: mechanism.Joint, Index: p.joint}}, Raises: []int{p.hands, p.unkeyed}, Carries: []int{p.handle}})
 	return nil
 }
 
@@ -117,7 +133,7 @@ type prop struct {
 	space               mechanism.Resource
 	spaceRest           geometry.Transform
 	hung                bool
-	hands               int // finding
+	hands, unkeyed      int // findings
 }
 
 // holder is who holds it, as the number says in a frame.
@@ -143,10 +159,9 @@ func (p *prop) run(f *mechanism.Frame) {
 	number := p.choice.At(f)
 	f.Findings[p.hands] = math.Abs(number-math.Floor(number)-0.5) < between
 	if list := f.Held[p.held]; list != nil {
-		if held := mechanism.HeldAt(list, f.Time); held.Holder == now {
-			offset = held.Offset
-			f.Findings[p.hands] = false
-		}
+		held := mechanism.HeldAt(list, f.Time)
+		f.Findings[p.hands], f.Findings[p.unkeyed] = false, held.Holder != now
+		now, offset = held.Holder, held.Offset
 	}
 	moved := geometry.Identity()
 	if p.hung {

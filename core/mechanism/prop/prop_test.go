@@ -111,3 +111,63 @@ func TestAHandleOnTopOfTheHolder(t *testing.T) {
 	e.Evaluate()
 	assert.InDelta(t, 0, e.Frame.Joints[4].Position.Sub(to).Len(), 1e-9)
 }
+
+// Up to each change the cup lies in its holder as it did frames before, and there it still is when the next one has it, to a billionth of the size.
+func TestAtEachChangeItIsWhereItWas(t *testing.T) {
+	d := bearer(t)
+	handle := d.Mechanisms[2].Controls[0]
+	d = rigtest.Apply(t, d, key(d, handle, prop.HolderDial, rig.Stepped, [2]float64{0, 0}, [2]float64{20, 1}, [2]float64{45, 0}, [2]float64{70, 2}))
+	for i, control := range []string{d.Mechanisms[0].Controls[0], d.Mechanisms[0].Controls[1], d.Mechanisms[1].Controls[0]} {
+		d = rigtest.Apply(t, d, key(d, control, rig.RotateX, rig.Smooth, [2]float64{0, 0.2}, [2]float64{31, 1.1 - float64(i)}, [2]float64{100, 0.7}))
+	}
+	for _, moved := range []float64{0, 1.3} { // whatever is keyed before
+		d = rigtest.Apply(t, d, key(d, d.Mechanisms[1].Controls[0], rig.MoveY, rig.Smooth, [2]float64{3, moved}, [2]float64{11, 0.4}))
+		e := open(t, d)
+		at := func(frame float64, holder int) (holds, cup mgl64.Mat4) {
+			e.SetFrame(frame)
+			e.Evaluate()
+			one := mgl64.Vec3{1, 1, 1}
+			return e.Frame.Joints[holder].Matrix(one), e.Frame.Joints[4].Matrix(one)
+		}
+		for _, change := range [][3]float64{{13, 20, 2}, {33, 45, 3}, {58, 70, 2}} {
+			holder := int(change[2])
+			before, cup := at(change[0], holder)
+			now, there := at(change[1], holder)
+			want := now.Mul4(before.Inv()).Mul4(cup)
+			assert.InDelta(t, 0, want.Col(3).Sub(there.Col(3)).Len(), 1e-9, "at %g", change[1])
+			assert.InDelta(t, 0, want.Col(0).Sub(there.Col(0)).Len(), 1e-9)
+		}
+	}
+}
+
+func TestGivingKeysWhoHoldsIt(t *testing.T) {
+	d := bearer(t)
+	clip, held := d.Clips[0].ID, d.Mechanisms[2].ID
+	d = rigtest.Apply(t, d, &edit.Give{Mechanism: held, To: d.Joints[3].ID, Clip: clip, Frame: 30}, &edit.Give{Mechanism: held, Clip: clip, Frame: 60})
+	list := open(t, d).Frame.Held[0]
+	require.Len(t, list, 3)
+	assert.Equal(t, []int{0, 1, 2}, []int{list[0].Holder, list[1].Holder, list[2].Holder})
+	assert.InDelta(t, 30, list[1].From*d.FPS, 1e-6)
+	rigtest.Refuse(t, d, &edit.Give{Mechanism: held, To: d.Joints[0].ID, Clip: clip, Frame: 70}, "held by others")
+	rigtest.Refuse(t, d, &edit.Give{Mechanism: d.Mechanisms[0].ID, Clip: clip, Frame: 70}, "choose a prop")
+	e := open(t, d)
+	e.SetFrame(40)
+	e.Evaluate()
+	was := e.Frame.Joints[4].Position
+	require.NoError(t, e.SetChannel(e.Plan.ControlIndex[d.Mechanisms[2].Controls[0]], prop.HolderDial, 0))
+	e.Evaluate()
+	assert.Equal(t, was, e.Frame.Joints[4].Position, "in the hand alone it stays with who holds it, and that is told")
+	require.Len(t, e.Findings(), 1)
+	assert.Contains(t, e.Findings()[0].Text, "press Give")
+}
+
+func TestAHandThatReachesForWhatItHoldsIsALoopThatIsNamed(t *testing.T) {
+	d := rigtest.Apply(t, rig.New("x"), &edit.LayChain{Positions: []mgl64.Vec3{{0, 1, 0}, {0, 1.5, 0.3}, {0, 1.9, 0}}, Pattern: "arm_#"}, &edit.LayChain{Positions: []mgl64.Vec3{{0, 2, 0.1}}, Pattern: "cup"})
+	d = rigtest.Apply(t, d, &edit.AddMechanism{Mechanism: "limb", Name: "reach", Joints: []string{d.Joints[0].ID, d.Joints[2].ID}})
+	d = rigtest.Apply(t, d, &edit.AddMechanism{Mechanism: prop.Name, Name: "held", Roles: map[string][]string{"prop": {d.Joints[3].ID}, "holders": {d.Joints[2].ID}}})
+	_, err := edit.Apply(rigtest.Context(), d, &edit.HangControls{Controls: d.Mechanisms[0].Controls[:1], Space: d.Joints[3].ID})
+	require.Error(t, err)
+	for _, named := range []string{"reach_target", "reach", "held"} {
+		assert.Contains(t, err.Error(), named)
+	}
+}

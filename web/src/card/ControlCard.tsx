@@ -7,6 +7,7 @@ import { BuildTools } from "./BuildTools";
 import { ChannelRows, Limits } from "./Channels";
 import { CopyNote } from "./CopyNote";
 import { DialTools } from "./DialTools";
+import { GiveTools } from "./GiveTools";
 import { GroupTools } from "./GroupTools";
 import { HomeTools } from "./HomeTools";
 import { NameTools } from "./NameTools";
@@ -52,6 +53,9 @@ export function ControlCard({ control }: { control: Control }) {
       {held && step === "motion" && (
         <p className="text-vermilion-deep">Not keyed yet: press K to key it at this frame.</p>
       )}
+      {owners.map((m) => (
+        <GiveTools key={m.id} mechanism={m} />
+      ))}
       <Limits control={control} values={values} />
       <Section title="Works with">
         {control.space && <CardLink id={control.space} what="hangs on" />}

@@ -6,12 +6,15 @@ import type { Mechanism } from "../wire/rig.gen";
 import { linkOf } from "../work/values";
 import { ArrangeTools, EndTools, ExtendTools, MatchTools } from "./ChainTools";
 import { CopyNote } from "./CopyNote";
+import { GiveTools } from "./GiveTools";
 import { GroundTools } from "./GroundTools";
 import { GroupTools } from "./GroupTools";
 import { ParameterRow } from "./ParameterRow";
 import { PatternTools } from "./PatternTools";
 import { CardHead, CardLink, Section } from "./parts";
 import { RepeatTools } from "./RepeatTools";
+
+const counted = (count: number, thing: string) => `${count} ${thing}${count === 1 ? "" : "s"}`;
 
 function tryValue(mechanism: string, key: string, value: Value) {
   setState((s) => ({ tried: { ...s.tried, [mechanism]: { ...s.tried[mechanism], [key]: value } } }));
@@ -34,7 +37,8 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
       <CardHead id={mechanism.id} name={mechanism.name}>
         <span className="text-violet grow">
           {kind.title}
-          {mechanism.joints.length > 0 && ` · ${mechanism.joints.length} joints, ${mechanism.controls.length} controls`}
+          {mechanism.joints.length > 0 &&
+            ` · ${counted(mechanism.joints.length, "joint")}, ${counted(mechanism.controls.length, "control")}`}
         </span>
         <span className="flex items-center gap-1.5">
           {mechanism.on ? "on" : "off"}
@@ -69,6 +73,7 @@ export function MechanismCard({ mechanism }: { mechanism: Mechanism }) {
           }}
         />
       ))}
+      <GiveTools mechanism={mechanism} />
       <PatternTools kind={kind} />
       {kind.kind === "ground" && <GroundTools />}
       <MatchTools mechanism={mechanism} />

@@ -44,6 +44,7 @@ export type Change =
   | { kind: "fill-weights"; part: string; joint: string; brush: { stroke: string; reach: number; strength: number; value?: number; through?: boolean }; vertices?: Array<number>; locked?: Array<string> }
   | { kind: "fit-model"; parts?: Array<string>; scale: number; up: string; faces?: string; turn?: number; move: number[]; ground?: boolean }
   | { kind: "flip-faces"; parts: Array<string>; faces?: Array<number> }
+  | { kind: "give"; mechanism: string; to?: string; clip: string; frame: number }
   | { kind: "group-by-mechanism" }
   | { kind: "hand-up-weights"; joints: Array<string> }
   | { kind: "hang-controls"; controls: Array<string>; space: string }

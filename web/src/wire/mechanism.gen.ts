@@ -37,6 +37,7 @@ export interface Declaration {
   hosts: string[]; // kinds that can be its host
   arranges: boolean; // it is an Arranger
   pins: boolean; // it is a Pinner
+  gives: boolean; // it is a Giver
   extends: boolean; // it is an Extender
   called: string; // its title within a sentence; NewRegistry fills it in
   whole: boolean; // it is of the whole specimen: it can be built with nothing chosen

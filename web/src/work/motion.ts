@@ -189,7 +189,7 @@ export function stageSize(): number {
 }
 
 /** clipForKeys returns the clip that keys go to, and makes one when there is none. */
-async function clipForKeys(): Promise<string | undefined> {
+export async function clipForKeys(): Promise<string | undefined> {
   if (state().clip) return state().clip;
   const made = await edit({ kind: "add-clip", name: "clip", start: 0, end: 48, loop: true });
   return made?.document.clips.at(-1)?.id;
