@@ -28,6 +28,7 @@ type AddRepeat struct {
 	Through   bool       `json:"through,omitempty"` // the point is given; without it the carrier's place is taken
 	Stand     rig.Stand  `json:"stand,omitempty"`   // of a series
 	Ground    bool       `json:"ground,omitempty"`  // of a series
+	Draws     bool       `json:"draws,omitempty"`   // the copies are drawn with the parts fixed to the sources' joints
 }
 
 func (*AddRepeat) builds() {}
@@ -68,7 +69,7 @@ func (e *AddRepeat) Apply(_ *Context, d *rig.Document) error {
 	}
 	r := rig.Repeat{
 		ID: d.TakeID("r"), Name: e.Name, Rule: e.Rule, Sources: slices.Clone(e.Sources), Point: e.Point, Direction: e.Direction,
-		Count: e.Count, Stations: slices.Clone(stations), Replace: e.Replace, Pattern: e.Pattern, Differences: []rig.Difference{}, Stand: e.Stand, Ground: e.Ground,
+		Count: e.Count, Stations: slices.Clone(stations), Replace: e.Replace, Pattern: e.Pattern, Differences: []rig.Difference{}, Stand: e.Stand, Ground: e.Ground, Draws: e.Draws,
 	}
 	if r.Stations == nil {
 		r.Stations = []string{}
@@ -198,6 +199,7 @@ type ChangeRepeat struct {
 	Pattern   *string     `json:"pattern,omitempty"`
 	Stand     *rig.Stand  `json:"stand,omitempty"`
 	Ground    *bool       `json:"ground,omitempty"`
+	Draws     *bool       `json:"draws,omitempty"`
 }
 
 // Title implements Edit.
@@ -240,6 +242,9 @@ func (e *ChangeRepeat) Apply(_ *Context, d *rig.Document) error {
 	}
 	if e.Ground != nil {
 		r.Ground = *e.Ground
+	}
+	if e.Draws != nil {
+		r.Draws = *e.Draws
 	}
 	for n := r.Copies() + 1; n <= before; n++ {
 		if err := freeOfUse(d, *r, n); err != nil {

@@ -26,7 +26,7 @@ type Declaration struct {
 	Hosts      []string           `json:"hosts"`              // kinds that can be its host
 	Arranges   bool               `json:"arranges"`           // it is an Arranger
 	Pins       bool               `json:"pins"`               // it is a Pinner
-	Gives      bool               `json:"gives"`                // it is a Giver
+	Gives      bool               `json:"gives"`              // it is a Giver
 	Extends    bool               `json:"extends"`            // it is an Extender
 	Called     string             `json:"called"`             // its title within a sentence; NewRegistry fills it in
 	Whole      bool               `json:"whole"`              // it is of the whole specimen: it can be built with nothing chosen

@@ -123,6 +123,9 @@ func build(expansion *repeat.Expansion, kinds mechanism.Registry, surfaces mecha
 	if err := addHierarchy(bench); err != nil {
 		return nil, nil, err
 	}
+	if err := addCopies(bench, expansion); err != nil {
+		return nil, nil, err
+	}
 	ordered, loop := sorted(bench, bench.Tasks)
 	if loop != nil {
 		return nil, loop, nil

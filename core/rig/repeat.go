@@ -36,6 +36,7 @@ type Repeat struct {
 	Differences []Difference `json:"differences"`
 	Stand       Stand        `json:"stand,omitempty"`  // of a series
 	Ground      bool         `json:"ground,omitempty"` // of a series: each copy is set as low as the source stands
+	Draws       bool         `json:"draws,omitempty"`  // the copies are drawn with the parts that are fixed to the sources' joints
 }
 
 // Stand is how the copies of a series stand at their stations.

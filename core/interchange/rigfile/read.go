@@ -79,7 +79,7 @@ func (r *reader) repeats() error {
 	for i, x := range r.file.Repeats {
 		made := rig.Repeat{
 			ID: r.id(x.ID, x.Name), Name: x.Name, Rule: x.Rule, Sources: x.Sources, Direction: mgl64.Vec3{1, 0, 0}, Count: x.Count,
-			Stations: append([]string{}, x.Stations...), Replace: x.Replace, Pattern: x.Pattern, Differences: []rig.Difference{}, Stand: x.Stand, Ground: x.Ground,
+			Stations: append([]string{}, x.Stations...), Replace: x.Replace, Pattern: x.Pattern, Differences: []rig.Difference{}, Stand: x.Stand, Ground: x.Ground, Draws: x.Draws,
 		}
 		if x.Rule == rig.Ring {
 			made.Direction = mgl64.Vec3{0, 1, 0}

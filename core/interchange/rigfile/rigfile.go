@@ -65,6 +65,7 @@ type rep struct {
 	Differences []rig.Difference `json:"differences,omitempty"`
 	Stand       rig.Stand        `json:"stand,omitempty"`
 	Ground      bool             `json:"ground,omitempty"`
+	Draws       bool             `json:"draws,omitempty"`
 }
 
 // inUnits is a difference with the angles in it in other units: times angle.

@@ -169,7 +169,7 @@ func writeClip(c rig.Clip) clip {
 func writeRepeat(r rig.Repeat) rep {
 	written := rep{
 		ID: r.ID, Name: r.Name, Rule: r.Rule, Sources: r.Sources, Point: &r.Point, Direction: &r.Direction, Count: r.Count,
-		Stations: r.Stations, Replace: r.Replace, Pattern: r.Pattern, Stand: r.Stand, Ground: r.Ground,
+		Stations: r.Stations, Replace: r.Replace, Pattern: r.Pattern, Stand: r.Stand, Ground: r.Ground, Draws: r.Draws,
 	}
 	for _, x := range r.Differences {
 		written.Differences = append(written.Differences, inUnits(x, 180/math.Pi))

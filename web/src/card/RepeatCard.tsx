@@ -67,6 +67,15 @@ export function RepeatCard({ repeat }: { repeat: Repeat }) {
           </label>
         </div>
       )}
+      <label className="flex gap-1.5 py-1" title="As instances: the parts themselves stay one">
+        <input
+          type="checkbox"
+          className="accent-violet"
+          checked={!!repeat.draws}
+          onChange={(e) => void change({ draws: e.target.checked })}
+        />
+        copies are drawn with the parts fixed to the source
+      </label>
       <Section title="Names of the copies">
         <form
           className="flex flex-col gap-1"

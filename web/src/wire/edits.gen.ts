@@ -15,7 +15,7 @@ export type Change =
   | { kind: "add-morph"; part: string; name: string; second?: string; corrects?: Array<string> }
   | { kind: "add-parts"; from: string; parts: Array<{ name: string; mesh: string; vertices: number; colour: string; joints?: Array<number>; weights?: string; morphs?: Array<{ name: string; deltas: string; value: number }>; look?: { material: string; images?: Array<string> } }>; joints?: Array<{ name: string; parent: number; position: number[]; rotation: number[] }>; clips?: Array<{ name: string; end: number; jointTracks?: Array<{ joint: string; property: string; keys: Array<{ frame: number; value: number[]; ease: string }> }>; morphTracks?: Array<{ part: string; morph: string; keys: Array<{ frame: number; value: number; ease: string }> }> }>; notes?: Array<string> }
   | { kind: "add-range-clip"; name?: string; controls?: Array<string> }
-  | { kind: "add-repeat"; name: string; rule: string; sources: Array<string>; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; like?: string; replace?: string; pattern?: string; through?: boolean; stand?: string; ground?: boolean }
+  | { kind: "add-repeat"; name: string; rule: string; sources: Array<string>; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; like?: string; replace?: string; pattern?: string; through?: boolean; stand?: string; ground?: boolean; draws?: boolean }
   | { kind: "add-swing"; name: string; drives?: Array<Address>; like?: string; on?: string }
   | { kind: "arrange-controls"; mechanism: string; controls: Array<string>; places: Array<number> }
   | { kind: "bind"; parts: Array<string>; joints: Array<string>; method?: string; blend?: number; alike?: boolean; keep?: boolean }
@@ -26,7 +26,7 @@ export type Change =
   | { kind: "change-driver"; id: string; by?: Array<Address>; on?: boolean; parameters?: Set }
   | { kind: "change-group"; group: string; add?: Array<string>; like?: Array<string>; of?: Array<string>; remove?: Array<string>; colour?: string; sight?: string; locked?: boolean; backstage?: boolean }
   | { kind: "change-part"; part: string; sight?: string; locked?: boolean; colour?: string }
-  | { kind: "change-repeat"; repeat: string; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; replace?: string; pattern?: string; stand?: string; ground?: boolean }
+  | { kind: "change-repeat"; repeat: string; point?: number[]; direction?: number[]; count?: number; stations?: Array<string>; replace?: string; pattern?: string; stand?: string; ground?: boolean; draws?: boolean }
   | { kind: "change-skin"; parts: Array<string>; dual: number }
   | { kind: "change-specimen"; name?: string; fps?: number }
   | { kind: "close-rims"; part: string; morph: string; one: Array<number>; other: Array<number>; share: number; reach: number }

@@ -523,6 +523,7 @@ export interface Repeat {
   differences: Difference[];
   stand?: Stand; // of a series
   ground?: boolean; // of a series: each copy is set as low as the source stands
+  draws?: boolean; // the copies are drawn with the parts that are fixed to the sources' joints
 }
 /**
  * Stand is how the copies of a series stand at their stations.
