@@ -38,6 +38,8 @@ export function RepeatTools({ joints }: { joints: Joint[] }) {
   const [there, setThere] = useState<string>();
   const [upright, setUpright] = useState(false);
   const [ground, setGround] = useState(false);
+  const [draws, setDraws] = useState(false);
+  const fixed = d.bindings.some((b) => b.joints.length === 1);
   const series = { rule: "series", like: stations, stand: upright ? "upright" : "", ground } as const;
   const mirrored: Rule = { rule: "mirror", point: [0, 0, 0], through: true, direction: [...AXES[mirror]] };
   const ringed = (): Rule => ({ rule: "ring", count: Number.parseInt(count, 10) || 0, direction: [...AXES[ring]] });
@@ -51,13 +53,24 @@ export function RepeatTools({ joints }: { joints: Joint[] }) {
     );
   };
   const make = async (change: Rule) => {
-    const made = await edit({ kind: "add-repeat", name: "", sources, ...change }, "Repeating");
+    const made = await edit({ kind: "add-repeat", name: "", sources, draws, ...change }, "Repeating");
     const added = made?.document.repeats.at(-1);
     if (added) setState({ chosen: [added.id] });
   };
   if (tops.length === 0) return null;
   return (
     <Section title="Repeat, live">
+      {fixed && (
+        <label className="flex gap-1.5 py-0.5" title="Wheels, bolts, links: one part, drawn at every copy">
+          <input
+            type="checkbox"
+            className="accent-violet"
+            checked={draws}
+            onChange={(e) => setDraws(e.target.checked)}
+          />
+          with the parts that are fixed to them
+        </label>
+      )}
       <div className="flex gap-2 items-center py-0.5">
         <button
           type="button"
