@@ -3,7 +3,9 @@
 package evaluate
 
 import (
+	"fmt"
 	"math"
+	"strings"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -196,12 +198,14 @@ func (e *Evaluator) ControlAt(control int) geometry.Transform {
 	return geometry.Transform{Position: e.Frame.Scaled(at.Position), Rotation: at.Rotation}
 }
 
-// Findings lists what the present frame raises.
+// Findings lists what the present frame raises, with how much there is of it where that is said.
 func (e *Evaluator) Findings() []mechanism.Finding {
 	found := []mechanism.Finding{}
 	for i, raised := range e.Frame.Findings {
 		if raised {
-			found = append(found, e.Plan.Findings[i])
+			finding := e.Plan.Findings[i]
+			finding.Text = strings.ReplaceAll(finding.Text, "{}", fmt.Sprintf("%.2g", e.Frame.Amounts[i]))
+			found = append(found, finding)
 		}
 	}
 	return found

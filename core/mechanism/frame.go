@@ -39,6 +39,7 @@ type Frame struct {
 	Goals     []Goal       // where limbs are to reach, as controls have it and others shape it
 	Instances [][]Instance // by set: where a part is drawn beside itself
 	Findings  []bool       // by the index that Bench.Finding gave
+	Amounts   []float64    // by the same: how much there is of it, for those that say so
 
 	// Memory is what steppers remember; Step is how many seconds they go on by, 0 where they only show it, and Fresh tells that it is the first step of all.
 	Memory []float64
@@ -149,7 +150,7 @@ type Task struct {
 	Calibrate func(*Frame) // run once on the rest pose instead of Run, to measure what must be kept; nil for Run
 }
 
-// Finding is something worth a rigger's attention at a part.
+// Finding is something worth a rigger's attention at a part. Where its text says {}, that is how much there is of it in the frame (Frame.Amounts).
 type Finding struct {
 	Subject string `json:"subject"`
 	Text    string `json:"text"`

@@ -5,6 +5,8 @@ import (
 
 	"github.com/go-gl/mathgl/mgl64"
 	"gonum.org/v1/gonum/interp"
+
+	"myriapod/core/geometry"
 )
 
 // Roll is what rolls along the clip: where its hub is over the ground, and which way that goes, a unit vector, in a frame in which what it reads is up to date.
@@ -25,6 +27,7 @@ type Rolled struct {
 	rate       float64 // samples a second
 	way        interp.PiecewiseCubic
 	place      [3]interp.PiecewiseCubic
+	aside, yaw interp.PiecewiseLinear // a sample: how far it slips sideways, and how far its way turns about the vertical
 	last       float64
 }
 
@@ -87,6 +90,7 @@ func newRolled(begin, step float64, hubs []hubAt, at func(seconds float64) hubAt
 	r := &Rolled{begin: begin, end: begin + step*float64(samples-1), rate: 1 / step}
 	times, gone, pace := make([]float64, samples), make([]float64, samples), make([]float64, samples)
 	var places, speed [3][]float64
+	aside, yaw := make([]float64, samples), make([]float64, samples)
 	for i := range samples {
 		k := 2 * i
 		times[i] = float64(i)
@@ -95,6 +99,9 @@ func newRolled(begin, step float64, hubs []hubAt, at func(seconds float64) hubAt
 		}
 		moves := velocity(hubs, k)
 		pace[i] = moves.Dot(hubs[k].ahead)
+		aside[i] = moves.Dot(geometry.Unit(hubs[k].ahead.Cross(geometry.Up), mgl64.Vec3{}))
+		before, after := hubs[max(0, k-1)], hubs[min(len(hubs)-1, k+1)]
+		yaw[i] = before.ahead.Cross(after.ahead)[1] * step / math.Max(after.seconds-before.seconds, math.SmallestNonzeroFloat64)
 		for axis := range 3 {
 			places[axis], speed[axis] = append(places[axis], hubs[k].place[axis]), append(speed[axis], moves[axis])
 		}
@@ -104,6 +111,11 @@ func newRolled(begin, step float64, hubs []hubAt, at func(seconds float64) hubAt
 		r.place[axis].FitWithDerivatives(times, places[axis], speed[axis])
 	}
 	r.last = gone[samples-1]
+	for line, values := range map[*interp.PiecewiseLinear][]float64{&r.aside: aside, &r.yaw: yaw} {
+		if err := line.Fit(times, values); err != nil {
+			panic(err) // it takes any rising times
+		}
+	}
 	return r
 }
 
@@ -127,6 +139,16 @@ func (r *Rolled) Way(seconds float64) float64 {
 		return r.last
 	}
 	return r.way.Predict((seconds - r.begin) * r.rate)
+}
+
+// Aside is how fast its hub slips sideways at a time, to the right, in metres a second, and how fast its way turns about the vertical, to the left, in radians a second: none before the beginning and after
+// the end.
+func (r *Rolled) Aside(seconds float64) (slip, turning float64) {
+	if !(seconds > r.begin && seconds < r.end) {
+		return 0, 0
+	}
+	at := (seconds - r.begin) * r.rate
+	return r.aside.Predict(at) * r.rate, r.yaw.Predict(at) * r.rate
 }
 
 // Place is where the clip has its hub at a time.

@@ -202,6 +202,7 @@ func (p *Plan) NewFrame() *mechanism.Frame {
 		Turnings:  make([]float64, p.turnings),
 		Footfalls: make([]mechanism.Footfall, p.falls),
 		Findings:  make([]bool, len(p.Findings)),
+		Amounts:   make([]float64, len(p.Findings)),
 		Poses:     make([]mechanism.Pose, len(p.Document.Joints)),
 	}
 	f.Allocate(p.scratch)

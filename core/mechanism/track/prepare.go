@@ -26,26 +26,27 @@ type gear struct {
 
 // track is a track made ready.
 type track struct {
-	plane                           *plane
-	gears                           []gear // by joint
-	handle                          int
-	home                            geometry.Transform
-	axle                            mgl64.Vec3 // at rest
-	first                           mechanism.Below
-	back                            geometry.Transform // undoes the first wheel's rest
-	carried                         func(*mechanism.Frame) geometry.Transform
-	space                           mechanism.Resource
-	spaceRest                       geometry.Transform
-	hung                            bool
-	follows, way, influence         mechanism.Number
-	travel                          float64
-	roll, set                       int
-	link                            geometry.Transform // how the link lies at rest, undone
-	phase                           float64            // at rest
-	middle                          mgl64.Vec2         // of the lower run, in the plane
-	tight, loose, broken, end, lies int                // findings
-	laid                            mechanism.Scratch[laying]
-	atRest                          []mgl64.Vec2 // the pins
+	plane                                   *plane
+	gears                                   []gear // by joint
+	handle                                  int
+	home                                    geometry.Transform
+	axle                                    mgl64.Vec3 // at rest
+	first                                   mechanism.Below
+	back                                    geometry.Transform // undoes the first wheel's rest
+	carried                                 func(*mechanism.Frame) geometry.Transform
+	space                                   mechanism.Resource
+	spaceRest                               geometry.Transform
+	hung                                    bool
+	follows, way, influence                 mechanism.Number
+	travel                                  float64
+	roll, set                               int
+	link                                    geometry.Transform // how the link lies at rest, undone
+	phase                                   float64            // at rest
+	middle                                  mgl64.Vec2         // of the lower run, in the plane
+	half                                    float64            // half as long as that is
+	tight, loose, broken, end, lies, scrubs int                // findings
+	laid                                    mechanism.Scratch[laying]
+	atRest                                  []mgl64.Vec2 // the pins
 }
 
 // laying is a track in one frame.
@@ -145,6 +146,9 @@ func (t *track) settle(l lying) error {
 		lowest = math.Min(lowest, pin[1])
 	}
 	t.middle = mgl64.Vec2{p.belt.At, lowest}
+	for _, at := range p.roads() {
+		t.half = math.Max(t.half, math.Abs(p.wheels[at].At[0]-p.belt.At))
+	}
 	return nil
 }
 
@@ -222,13 +226,14 @@ func (t *track) lay(b *mechanism.Bench, joints []int, sizes []float64, sole floa
 	t.loose = b.Finding(fmt.Sprintf("%s is too long for where its wheels stand: its slack hangs as deep as it can, and its links are shortened; spread the wheels, or take a link out.", m.Name))
 	t.broken = b.Finding(fmt.Sprintf("No track leads round the wheels of %s as they stand: it is drawn as at rest; move them apart.", m.Name))
 	t.end = b.Finding(fmt.Sprintf("A road wheel of %s is at the end of its suspension; give it more travel, or settle the body.", m.Name))
+	t.scrubs = b.Finding(fmt.Sprintf("%s scrubs sideways by {} m a second at its ends, as it turns or is taken across its way.", m.Name))
 	t.lies = b.Finding(fmt.Sprintf("%s lies on its side and goes nowhere; bring its axles level.", m.Name))
 	if t.set >= 0 {
 		writes = append(writes, mechanism.Resource{Kind: mechanism.InstancesOf, Index: t.set})
 	}
 	b.AddWhole(mechanism.Task{
 		Run: t.run, Reads: reads, Writes: writes,
-		Raises: []int{t.tight, t.loose, t.broken, t.end, t.lies},
+		Raises: []int{t.tight, t.loose, t.broken, t.end, t.lies, t.scrubs},
 	})
 	return nil
 }

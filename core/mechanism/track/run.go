@@ -12,6 +12,9 @@ import (
 // upright is how far an axle may lean out of the level, as the sine of that, for it to be told which way the track goes.
 const upright = 0.995
 
+// scrubs is how many times half the length of its lower run a track scrubs sideways a second for that to be told.
+const scrubs = 0.02
+
 // on is the plane of the track in a frame.
 func (t *track) on(f *mechanism.Frame) geometry.Transform {
 	at, _ := t.first.In(f)
@@ -56,6 +59,11 @@ func (t *track) run(f *mechanism.Frame) {
 	_, ahead := t.over(f)
 	f.Findings[t.lies] = share > 0 && math.Abs(ahead[1]) > upright
 	way := share * t.gone(f)
+	if rolled := f.Rolls[t.roll]; rolled != nil && !f.Still {
+		slip, turning := rolled.Aside(f.Time)
+		scrub := math.Abs(slip) + math.Abs(turning)*t.half
+		f.Findings[t.scrubs], f.Amounts[t.scrubs] = share*t.follows.At(f) > 0 && scrub > scrubs*t.half, scrub
+	}
 	back := plane.Inverse()
 	for i := range t.gears {
 		g := &t.gears[i]

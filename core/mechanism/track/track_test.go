@@ -343,3 +343,17 @@ func BenchmarkTwoTracks(bench *testing.B) {
 	}
 	bench.ReportMetric(float64(2*len(e.Frame.Instances[0])), "links")
 }
+
+// A vehicle that turns on the spot scrubs the ends of its tracks over the ground by half their length times how fast it turns, and one that is taken sideways by how fast that is.
+func TestScrubbingIsToldByHowMuch(t *testing.T) {
+	for name, c := range map[string]struct {
+		pose [3]float64
+		want float64
+	}{"turning": {[3]float64{0, 0, 1.2}, 1.5 * 1.2 / 5 * 0.85}, "sideways": {[3]float64{2, 0, 0}, 1.5 * 2.0 / 5}} {
+		_, e := driven(t, 1, level(), map[float64][3]float64{0: {}, 120: c.pose}) // smooth: half way it goes half as fast again as on the whole
+		e.SetFrame(60)
+		e.Evaluate()
+		require.Len(t, e.Findings(), 2, name)
+		assert.Contains(t, e.Findings()[0].Text, fmt.Sprintf("by %.2g m a second", c.want), name)
+	}
+}

@@ -55,6 +55,8 @@ func (w *wheel) run(f *mechanism.Frame) {
 	if !f.Still {
 		if rolled := f.Rolls[w.roll]; rolled != nil {
 			way = rolled.Way(f.Time) + w.onward(rolled.Place(f.Time), h)
+			slip, _ := rolled.Aside(f.Time)
+			f.Findings[w.slides], f.Amounts[w.slides] = share > 0 && math.Abs(slip) > slides*w.hub.Radius, math.Abs(slip)
 		} else {
 			way = w.onward(w.hub.Rest, h)
 		}
@@ -68,6 +70,9 @@ func (w *wheel) run(f *mechanism.Frame) {
 	joint.Rotation = joint.Rotation.Normalize()
 	f.Joints[w.joint], f.Scales[w.joint] = joint, girth
 }
+
+// slides is how many radii a second a wheel slips sideways for that to be told.
+const slides = 0.25
 
 // pieces is in how many pieces the way that a hand takes a wheel is summed up.
 const pieces = 16

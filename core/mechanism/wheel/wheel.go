@@ -128,24 +128,25 @@ func (w *wheel) lay(b *mechanism.Bench) {
 	reads = append(append(reads, dials...), counts...)
 	w.turns = b.OfferTurning(b.Mechanism.Joints[0], mechanism.Turning{Origin: w.hub.Rest, Axis: w.home.Rotation.Rotate(geometry.MainAxis), Radius: w.hub.Radius})
 	w.end = b.Finding(fmt.Sprintf("The hub of %s is at the end of its suspension, and the wheel leaves the ground or goes into it; give it more travel, or settle the body.", b.Mechanism.Name))
+	w.slides = b.Finding(fmt.Sprintf("%s slips sideways by {} m a second: the clip takes it across the way that it rolls; steer it, or key the body along that.", b.Mechanism.Name))
 	w.lies = b.Finding(fmt.Sprintf("%s lies on its side and rolls nowhere; bring its axle level.", b.Mechanism.Name))
-	b.AddWhole(mechanism.Task{Run: w.run, Reads: reads, Writes: []mechanism.Resource{{Kind: mechanism.Joint, Index: w.joint}, {Kind: mechanism.TurningOf, Index: w.turns}}, Raises: []int{w.end, w.lies}})
+	b.AddWhole(mechanism.Task{Run: w.run, Reads: reads, Writes: []mechanism.Resource{{Kind: mechanism.Joint, Index: w.joint}, {Kind: mechanism.TurningOf, Index: w.turns}}, Raises: []int{w.end, w.lies, w.slides}})
 }
 
 // wheel is a wheel made ready.
 type wheel struct {
-	joint, handle    int
-	hub              *hub.Hub
-	travel           float64
-	home             geometry.Transform
-	origin, axle     mgl64.Vec3 // of the axle, in the joint's frame
-	below            mechanism.Below
-	carried          func(*mechanism.Frame) geometry.Transform
-	space            mechanism.Resource
-	spaceRest        geometry.Transform
-	hung             bool
-	slips, influence mechanism.Number
-	roll             int
-	turns            int // its place among what turns
-	end, lies        int // findings
+	joint, handle     int
+	hub               *hub.Hub
+	travel            float64
+	home              geometry.Transform
+	origin, axle      mgl64.Vec3 // of the axle, in the joint's frame
+	below             mechanism.Below
+	carried           func(*mechanism.Frame) geometry.Transform
+	space             mechanism.Resource
+	spaceRest         geometry.Transform
+	hung              bool
+	slips, influence  mechanism.Number
+	roll              int
+	turns             int // its place among what turns
+	end, lies, slides int // findings
 }

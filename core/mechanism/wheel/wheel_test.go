@@ -3,6 +3,7 @@ package wheel_test
 import (
 	"fmt"
 	"math"
+	"strings"
 	"testing"
 
 	"github.com/go-gl/mathgl/mgl64"
@@ -164,7 +165,9 @@ func TestSuspensionsFollowTheGround(t *testing.T) {
 		for frame := 0.0; frame <= 240; frame += 3 {
 			e.SetFrame(frame)
 			e.Evaluate()
-			said = said || len(e.Findings()) > 0
+			for _, finding := range e.Findings() {
+				said = said || strings.Contains(finding.Text, "suspension")
+			}
 			for i := 1; i <= 4 && !told; i++ {
 				p := e.Frame.Joints[i].Position
 				most := 0.0 // the highest that an edge or a tread holds the wheel
@@ -187,6 +190,33 @@ func TestWhatIsNoWheelIsTold(t *testing.T) {
 	d := rigtest.Apply(t, rig.New("x"), &edit.LayChain{Positions: []mgl64.Vec3{{0, 1, 0}, {0, 1, 1}}, Pattern: "arm_#"})
 	rigtest.Refuse(t, d, &edit.AddMechanism{Mechanism: wheel.Name, Name: "w", Joints: []string{d.Joints[1].ID}}, "nothing round is found at arm_2")
 	rigtest.Refuse(t, d, &edit.AddMechanism{Mechanism: wheel.Name, Name: "w", Joints: []string{d.Joints[1].ID}, Options: parameter.Set{"axis": parameter.OfChoice("across the body")}}, "no part goes with arm_2")
-	two := &edit.AddMechanism{Mechanism: wheel.Name, Name: "w", Joints: []string{d.Joints[0].ID, d.Joints[1].ID}, Options: parameter.Set{"axis": parameter.OfChoice("across the body")}}
-	rigtest.Refuse(t, d, two, "room for 1")
+}
+
+// Of several joints that are chosen each gets a wheel of its own, called by it.
+func TestSeveralJointsGetAWheelEach(t *testing.T) {
+	d := rigtest.Apply(t, rig.New("x"), &edit.LayChain{Positions: []mgl64.Vec3{{0, 1, 0}}, Pattern: "cart"})
+	d = rigtest.Apply(t, d, &edit.LayChain{Positions: []mgl64.Vec3{{1, 0.3, 0}}, Pattern: "hub_L", Parent: d.Joints[0].ID}, &edit.LayChain{Positions: []mgl64.Vec3{{-1, 0.3, 0}}, Pattern: "hub_R", Parent: d.Joints[0].ID})
+	d = rigtest.Apply(t, d, &edit.AddMechanism{
+		Mechanism: wheel.Name, Name: "wheels", Joints: []string{d.Joints[1].ID, d.Joints[2].ID}, Options: parameter.Set{"axis": parameter.OfChoice("across the body")},
+		Parameters: parameter.Set{"radius": parameter.OfNumber(0.3)},
+	})
+	require.Len(t, d.Mechanisms, 2)
+	assert.Equal(t, []string{"hub_L_wheel", "hub_R_wheel"}, []string{d.Mechanisms[0].Name, d.Mechanisms[1].Name})
+	assert.Equal(t, []string{d.Joints[2].ID}, d.Mechanisms[1].Joints)
+}
+
+// A wheel that the clip takes across its way tells how fast it slips, and one that goes along it tells nothing.
+func TestSlippingSidewaysIsToldByHowMuch(t *testing.T) {
+	d := cart(t, nil, 0)
+	root := d.ControlNamed(rig.RootName).ID
+	set := &edit.SetKeys{Clip: d.Clips[0].ID}
+	for _, frame := range []float64{0, 240} {
+		set.Keys = append(set.Keys, edit.KeyValue{KeyPlace: edit.KeyPlace{Control: root, Channel: rig.MoveX, Frame: frame}, Value: frame / 120, Ease: rig.Linear})
+	}
+	d.Clips[0].Tracks = []rig.Track{}
+	e := open(t, rigtest.Apply(t, d, set))
+	e.SetFrame(120)
+	e.Evaluate()
+	require.Len(t, e.Findings(), 4)
+	assert.Contains(t, e.Findings()[0].Text, fmt.Sprintf("slips sideways by %.2g m a second", 2/(240/d.FPS)))
 }
