@@ -84,7 +84,7 @@ func gantryPieces() []piece {
 	curl := gantryCurl[1].Sub(gantryCurl[0]).Normalize()
 	curlBarrel := joined(rod(at3(gantryCurl[0], 0), at3(gantryCurl[0].Add(curl.Mul(0.5)), 0), 0.07, 0.01), rod(at3(gantryCurl[0], -0.09), at3(gantryCurl[0], 0.09), 0.08, 0.01))
 	curlRod := joined(rod(at3(gantryCurl[1], 0), at3(gantryCurl[1].Sub(curl.Mul(0.58)), 0), 0.035, 0.006), rod(at3(gantryCurl[1], -0.06), at3(gantryCurl[1], 0.06), 0.07, 0.01))
-	return []piece{
+	return append([]piece{
 		{"chassis", "#c9982f", chassis},
 		{"turntable", "#5c5f60", turntable},
 		{"cab", "#d5a53a", cab},
@@ -99,7 +99,7 @@ func gantryPieces() []piece {
 		{"link", "#5c5f60", link},
 		{"curl_barrel", "#3d4244", curlBarrel},
 		{"curl_piston", "#c7cbcc", curlRod},
-	}
+	}, append(gantryRunning(), gantryLines()...)...)
 }
 
 // gantrySkeleton lays a joint for whatever moves by itself, and one at the end of each bar that is pinned there.
@@ -139,7 +139,7 @@ func gantrySkeleton() []func(*rig.Document) edit.Edit {
 			return &edit.BindRigid{Parts: []string{named(d, fixed[0])}, Joint: named(d, fixed[1])}
 		})
 	}
-	return steps
+	return append(steps, append(gantryWheeled(), gantryLined()...)...)
 }
 
 // gantryRigged has the cab turn, the door open, the crane follow one handle, the ram go along, and the bucket tip; and it digs.
@@ -170,6 +170,7 @@ func gantryRigged() []func(*rig.Document) edit.Edit {
 		func(d *rig.Document) edit.Edit {
 			return &edit.AddMechanism{Mechanism: ram.Name, Name: "curl", Roles: map[string][]string{"barrel": {named(d, "curl_foot")}, "rod": {named(d, "curl_head")}}}
 		})
+	steps = append(append(steps, gantryTracked()...), gantryLinesRigged()...)
 	return append(steps, func(*rig.Document) edit.Edit { return &edit.AddClip{Name: "dig", End: 120, Loop: true} }, gantryDig)
 }
 

@@ -19,23 +19,30 @@ type Specimen struct {
 	pieces  func() []piece
 	edits   []func(*rig.Document) edit.Edit
 	shapes  func() map[string][]shape // morph targets by piece; nil for none
+	site    *site                     // where it stands, that comes when it is rigged; nil for nowhere
+}
+
+// site is a ground that is a part of the model, and what is done on it.
+type site struct {
+	pieces func() []piece
+	edits  []func(*rig.Document) edit.Edit
 }
 
 // Specimens lists the demo specimens in the order of the Shelf.
 func Specimens() []Specimen {
 	return []Specimen{
-		{"quillwick", "Quillwick", "the eel-like messenger, rigged and swimming", quillwickPieces, quillwickRigged(), quillwickShapes},
-		{"sedge", "Sedge", "the marsh plant, one tendril made and six there by a ring", sedgePieces, sedgeRigged(), sedgeShapes},
-		{"tallow", "Tallow", "the ferry millipede: one leg made, forty-four there", tallowPieces, tallowRigged(), nil},
-		{"brindle", "Old Brindle", "the stilt-walker: spine, neck and tail, three families that meet", brindlePieces, brindleRigged(), nil},
-		{"gantry", "Gantry Nine", "the dredger's cab and crane: hinges with stops, a parallel arm that one handle moves, and its ram", gantryPieces, gantryRigged(), nil},
-		{"barrow", "The barrow", "a small cart: four wheels that roll, two that steer, and gears from its axle to a drum", barrowPieces, barrowRigged(), nil},
-		{"quillwick-bare", "Quillwick, bare", "the eel's body, not rigged yet", quillwickPieces, nil, quillwickShapes},
-		{"tallow-bare", "Tallow, bare", "the millipede's body and bare skeleton, without mechanisms", tallowPieces, tallowSkeleton(), nil},
-		{"brindle-bare", "Old Brindle, bare", "the stilt-walker's body and bare skeleton, without mechanisms", brindlePieces, brindleSkeleton(), nil},
-		{"gantry-bare", "Gantry Nine, bare", "the dredger's body, cab and crane, and its bare skeleton", gantryPieces, gantrySkeleton(), nil},
-		{"barrow-bare", "The barrow, bare", "the cart and its bare skeleton, without mechanisms", barrowPieces, barrowSkeleton(), nil},
-		{"sedge-bare", "Sedge, bare", "the plant's body, not rigged yet", sedgePieces, nil, sedgeShapes},
+		{"quillwick", "Quillwick", "the eel-like messenger, rigged and swimming", quillwickPieces, quillwickRigged(), quillwickShapes, nil},
+		{"sedge", "Sedge", "the marsh plant, one tendril made and six there by a ring", sedgePieces, sedgeRigged(), sedgeShapes, nil},
+		{"tallow", "Tallow", "the ferry millipede: one leg made, forty-four there", tallowPieces, tallowRigged(), nil, nil},
+		{"brindle", "Old Brindle", "the stilt-walker: spine, neck and tail, three families that meet", brindlePieces, brindleRigged(), nil, nil},
+		{"gantry", "Gantry Nine", "the tracked dredger: parallel-arm crane, rams, hose, winch and two tracks on their suspensions", gantryPieces, gantryRigged(), nil, &site{gantryYard, gantryGrounded()}},
+		{"barrow", "The barrow", "a small cart: four wheels that roll, two that steer, and gears from its axle to a drum", barrowPieces, barrowRigged(), nil, nil},
+		{"quillwick-bare", "Quillwick, bare", "the eel's body, not rigged yet", quillwickPieces, nil, quillwickShapes, nil},
+		{"tallow-bare", "Tallow, bare", "the millipede's body and bare skeleton, without mechanisms", tallowPieces, tallowSkeleton(), nil, nil},
+		{"brindle-bare", "Old Brindle, bare", "the stilt-walker's body and bare skeleton, without mechanisms", brindlePieces, brindleSkeleton(), nil, nil},
+		{"gantry-bare", "Gantry Nine, bare", "the dredger's body, crane and running gear, and its bare skeleton", gantryPieces, gantrySkeleton(), nil, nil},
+		{"barrow-bare", "The barrow, bare", "the cart and its bare skeleton, without mechanisms", barrowPieces, barrowSkeleton(), nil, nil},
+		{"sedge-bare", "Sedge, bare", "the plant's body, not rigged yet", sedgePieces, nil, sedgeShapes, nil},
 	}
 }
 
@@ -78,13 +85,19 @@ func (s Specimen) Make(kinds mechanism.Registry) (*rig.Document, []Made, error) 
 		seen, planned = result.Expanded, result.Plan
 		return nil
 	}
-	parts, blobs := s.parts()
-	if err := apply(parts, blobs); err != nil {
-		return nil, nil, err
+	stages := []site{{s.pieces, s.edits}}
+	if s.site != nil {
+		stages = append(stages, *s.site)
 	}
-	for _, next := range s.edits {
-		if err := apply(next(seen.Document), nil); err != nil {
+	for _, stage := range stages {
+		parts, blobs := s.parts(stage.pieces())
+		if err := apply(parts, blobs); err != nil {
 			return nil, nil, err
+		}
+		for _, next := range stage.edits {
+			if err := apply(next(seen.Document), nil); err != nil {
+				return nil, nil, err
+			}
 		}
 	}
 	return begin, steps, nil
@@ -101,13 +114,13 @@ func Memory(steps []Made) edit.Memory {
 	return memory
 }
 
-func (s Specimen) parts() (*edit.AddParts, map[string][]byte) {
+func (s Specimen) parts(pieces []piece) (*edit.AddParts, map[string][]byte) {
 	add := &edit.AddParts{From: s.Name}
 	blobs, shapes := map[string][]byte{}, map[string][]shape{}
 	if s.shapes != nil {
 		shapes = s.shapes()
 	}
-	for _, p := range s.pieces() {
+	for _, p := range pieces {
 		data := p.surface.Encode()
 		hash := edit.Hash(data)
 		blobs[hash] = data
