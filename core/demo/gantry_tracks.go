@@ -130,8 +130,8 @@ func gantryTracked() []func(*rig.Document) edit.Edit {
 
 // gantryYard is the ground that Gantry Nine works on: level, a ramp up, level, and a step down.
 func gantryYard() []piece {
-	const wide, step = 3.4, 0.1
-	rows := [][2]float64{{-3.2, 0}, {2.4, 0}, {4.2, 0.32}, {6.1, 0.32}, {6.1, 0.32 - step}, {10.5, 0.32 - step}}
+	const wide, step = 2.3, 0.1
+	rows := [][2]float64{{-2.4, 0}, {2.4, 0}, {4.2, 0.32}, {6.1, 0.32}, {6.1, 0.32 - step}, {8.8, 0.32 - step}}
 	m := &mesh.Mesh{}
 	for i := range len(rows) - 1 {
 		base := uint32(m.VertexCount())

@@ -128,13 +128,19 @@ func doubledKinds(d *rig.Document) (list []Finding) {
 	return list
 }
 
-// unboundParts speaks up once some part is bound, so that a model without a skin is not full of findings.
+// unboundParts speaks up once some part is bound, so that a model without a skin is not full of findings. What a mechanism draws, or stands on, need not be bound.
 func unboundParts(d *rig.Document) (list []Finding) {
 	if len(d.Bindings) == 0 {
 		return nil
 	}
+	drawn := map[string]bool{}
+	for _, m := range d.Mechanisms {
+		for _, id := range m.Parts {
+			drawn[id] = m.On
+		}
+	}
 	for _, p := range d.Parts {
-		if d.BindingOf(p.ID) == nil {
+		if d.BindingOf(p.ID) == nil && !drawn[p.ID] {
 			list = append(list, Finding{Step: Skin, Subject: p.ID, Text: fmt.Sprintf("%s is not bound and will stay behind; bind it to joints.", p.Name)})
 		}
 	}

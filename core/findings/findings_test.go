@@ -45,6 +45,10 @@ func TestEachFindingIsRaisedByItsCauseAlone(t *testing.T) {
 		spoil(d)
 		assert.Equal(t, []findings.Finding{want}, findings.Of(repeat.Plain(d)))
 	}
+	drawn := sound()
+	drawn.Bindings = drawn.Bindings[:1]
+	drawn.Mechanisms[0].Parts = []string{"p2"}
+	assert.Empty(t, findings.Of(repeat.Plain(drawn)), "what a mechanism draws is not left behind")
 	meeting := sound()
 	meeting.Joints[1].Position, meeting.Joints[1].Name = meeting.Joints[0].Position, "tail1"
 	assert.Empty(t, findings.Of(repeat.Plain(meeting)), "a chain of its own begins where another ends")

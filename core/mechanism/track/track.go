@@ -46,9 +46,9 @@ func (Kind) Declare() mechanism.Declaration {
 		},
 		Options: parameter.Declared{axle.Option("Axles", "What the wheels turn about. Found: the middle of the first one's round rim; where there is none, across the body.")},
 		Parameters: parameter.Declared{
-			number("radius", "Radius", "m", 1e5, "The radius of wheels that no part goes with, when it is built; 0 for measured ones."),
+			number("radius", "Radius where none is measured", "m", 1e5, "The radius of wheels that no part goes with, when it is built; 0 for measured ones."),
 			number("pitch", "Pitch", "m", 1e5, "How far it is from pin to pin of a link; measured on it when it is built, or a third of the smallest radius where there is none."),
-			{Key: "links", Title: "Links", Type: parameter.Number, Whole: true, Min: 0, Max: belt.MostLinks, Default: parameter.OfNumber(0), Help: "How many links there are. 0 for as many as fit."},
+			{Key: "links", Title: "Links", Type: parameter.Number, Whole: true, Min: 0, Max: belt.MostLinks, Default: parameter.OfNumber(0), Help: "How many links there are; built, as many as fit. 0 for as many as fit wherever its wheels are set."},
 			number("rim", "Pins off the rims", "m", 1e5, "How far the pins lie off the rims of the wheels; measured on the link when it is built."),
 			number("sole", "Sole off the rims", "m", 1e5, "How far the links' outer side lies off the rims of the wheels, by which the track stands on the ground; measured when it is built."),
 			number("travel", "Suspension", "m", 1e5, "How far road wheels go up and down to follow the ground. 0 for none."),
@@ -144,6 +144,7 @@ func measure(site *mechanism.Site, way mgl64.Vec3) error {
 			site.Say("The track does not touch %s: it lies within. Move it, leave it out, or have it press from outside.", d.NameOf(m.Joints[p.order[i]]))
 		}
 	}
+	m.Parameters["links"] = parameter.OfNumber(float64(p.belt.Links))
 	site.Say("%d links of %.3g m.", p.belt.Links, p.belt.Pitch)
 	return nil
 }

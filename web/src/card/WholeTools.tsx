@@ -14,7 +14,7 @@ export function WholeTools() {
       {laid.map((kind) => (
         <p key={kind.kind} className="flex gap-2 items-start py-0.5">
           <button type="button" className="action shrink-0" onClick={() => startLayingFor(kind.kind)}>
-            Lay {kind.called}
+            Lay it by clicks
           </button>
           <span className="text-ink-soft">{kind.summary}</span>
         </p>

@@ -87,18 +87,24 @@ async function restBox(only: string[]): Promise<{ joints: Box3; all: Box3 }> {
   return { joints, all };
 }
 
-/** posedBox is what is seen now: the joints where they stand, with as much about them as the body has at rest. */
+/** posedBox is what is seen now: joints and controls where they stand, with as much about them as the body has at rest. */
 function posedBox(only: string[], joints: Box3, all: Box3): Box3 {
   const { frame, specimen, step } = state();
-  if (!frame || !specimen || joints.isEmpty() || step === "model" || step === "skeleton") return all;
+  if (!frame || !specimen || step === "model" || step === "skeleton") return all;
   const posed = new Box3();
-  specimen.document.joints.forEach((joint, i) => {
+  const d = specimen.document;
+  d.joints.forEach((joint, i) => {
     if (only.length === 0 || only.includes(joint.id))
       posed.expandByPoint(new Vector3().fromArray(frame.joints, i * JOINT_STRIDE + 9));
   });
-  posed.min.add(all.min).sub(joints.min);
-  posed.max.add(all.max).sub(joints.max);
-  return posed;
+  if (!posed.isEmpty()) {
+    posed.min.add(all.min).sub(joints.min);
+    posed.max.add(all.max).sub(joints.max);
+  }
+  d.controls.forEach((control, i) => {
+    if (only.includes(control.id)) posed.expandByPoint(new Vector3().fromArray(frame.controls, i * CONTROL_STRIDE + 9));
+  });
+  return posed.isEmpty() ? all : posed;
 }
 
 /** distanceTo is how far from the middle of a box a camera stands that sees all of it in a direction. */
@@ -119,10 +125,19 @@ function distanceTo(box: Box3, camera: PerspectiveCamera, direction: Vector3): n
   return distance;
 }
 
+/** thingsOf is what of a specimen has a place: a mechanism's joints and controls, a group's members, or the thing itself. */
+function thingsOf(id: string): string[] {
+  const d = state().specimen?.document;
+  const mechanism = d?.mechanisms.find((m) => m.id === id);
+  if (mechanism) return [...mechanism.joints, ...mechanism.controls, ...(mechanism.homes ?? [])];
+  return d?.groups.find((g) => g.id === id)?.members ?? [id];
+}
+
 /** look frames the whole specimen, or what is chosen, from the direction named or the present one, as it stands now. */
-export async function look(name?: ViewName, only: string[] = []) {
+export async function look(name?: ViewName, chosen: string[] = []) {
   const { camera, orbit } = view;
   if (!camera || !orbit || !state().specimen) return;
+  const only = chosen.flatMap(thingsOf);
   const { joints, all } = await restBox(only);
   if (only.length === 0) setState({ size: all.isEmpty() ? 2 : all.getSize(new Vector3()).length() || 1 });
   const box = posedBox(only, joints, all);
