@@ -249,7 +249,7 @@ func (s *stage) try(tried map[string]parameter.Set, time float64) (adjusted []wi
 		}
 		tried[id] = values
 	}
-	planned, err := plan.BuildExpanded(&repeat.Expansion{Document: document, Origins: s.kept.Origins}, s.kinds, s.store, s.evaluator.Plan)
+	planned, err := plan.BuildExpanded(&repeat.Expansion{Source: s.kept.Source, Document: document, Origins: s.kept.Origins}, s.kinds, s.store, s.evaluator.Plan)
 	if err != nil {
 		return nil, err
 	}

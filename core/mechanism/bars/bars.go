@@ -162,10 +162,13 @@ func planeOf(site *mechanism.Site) (mgl64.Vec3, error) {
 	return axisOf(site.Options.Choice("axis"), site.Document, near)
 }
 
-// flat is how thin the triangle of pins may be that a plane is found from, as a share of the square of their size.
-const flat = 1e-6
+// flat is how thin the triangle of pins may be that a plane is found from, and ample how thin that of bars' own pins may be for nothing else to be asked, as a share of the square of their size.
+const (
+	flat  = 1e-6
+	ample = 1e-2
+)
 
-// axisOf is the axis of the pins.
+// axisOf is the axis of the pins: of those that the bars turn about, for other things may hang on bars and stand beside their plane; where these lie in a line, of what hangs on them too.
 func axisOf(asked string, d *rig.Document, bars []string) (mgl64.Vec3, error) {
 	turn := d.Joint(bars[0]).Rotation.Quat()
 	switch asked {
@@ -176,13 +179,25 @@ func axisOf(asked string, d *rig.Document, bars []string) (mgl64.Vec3, error) {
 	case forward:
 		return turn.Rotate(mgl64.Vec3{0, 0, 1}), nil
 	}
-	places := []mgl64.Vec3{}
+	var own, hung []mgl64.Vec3
 	for _, id := range bars {
-		places = append(places, d.Joint(id).Position)
+		own = append(own, d.Joint(id).Position)
 		for _, child := range d.ChildrenOf(id) {
-			places = append(places, d.Joint(child).Position)
+			hung = append(hung, d.Joint(child).Position)
 		}
 	}
+	if axis, thin := across(own); thin > ample {
+		return axis, nil
+	}
+	axis, thin := across(append(own, hung...))
+	if !(thin > flat) {
+		return mgl64.Vec3{}, errors.New("all pins lie in one line, and there is no telling about which axis the bars turn; say which")
+	}
+	return axis, nil
+}
+
+// across is the direction across the largest triangle of places, pointing to the side of the axis that it is nearest to, and how large that is as a share of the square of their size.
+func across(places []mgl64.Vec3) (axis mgl64.Vec3, thin float64) {
 	var largest mgl64.Vec3
 	size := 0.0
 	for i, a := range places {
@@ -195,10 +210,10 @@ func axisOf(asked string, d *rig.Document, bars []string) (mgl64.Vec3, error) {
 			}
 		}
 	}
-	if !(largest.Len() > flat*size) {
-		return mgl64.Vec3{}, errors.New("all pins lie in one line, and there is no telling about which axis the bars turn; say which")
+	if size == 0 || largest.Len() == 0 {
+		return mgl64.Vec3{}, 0
 	}
-	axis := largest.Normalize()
+	axis = largest.Normalize()
 	main := 0
 	for k := range 3 {
 		if math.Abs(axis[k]) > math.Abs(axis[main])*(1+1e-6) {
@@ -208,5 +223,5 @@ func axisOf(asked string, d *rig.Document, bars []string) (mgl64.Vec3, error) {
 	if axis[main] < 0 {
 		axis = axis.Mul(-1)
 	}
-	return axis, nil
+	return axis, largest.Len() / size
 }
