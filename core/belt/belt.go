@@ -162,22 +162,23 @@ func (p *Path) Lead(wheels []Wheel, hang Hang, slack float64) (ok bool) {
 	for i := range wheels {
 		p.touch = append(p.touch, i)
 	}
-	for range 4 * len(wheels) {
+	for range 6 * len(wheels) {
 		if !p.span(wheels, hang, slack) {
 			return false
 		}
-		if left, changed := p.leave(wheels); changed {
-			if !left {
-				return false
-			}
-		} else if !p.lie(wheels) {
-			break
+		left, changed := p.leave(wheels)
+		if !left {
+			return false
 		}
+		if changed || p.meet(wheels) || p.lie(wheels) {
+			continue
+		}
+		for i := range wheels {
+			p.Missed[i] = !slices.Contains(p.touch, i)
+		}
+		return p.join(wheels)
 	}
-	for i := range wheels {
-		p.Missed[i] = !slices.Contains(p.touch, i)
-	}
-	return p.join(wheels)
+	return false
 }
 
 // leave leaves out the wheel that the belt is farthest from touching. left is false where too few are left then.
@@ -200,6 +201,36 @@ func (p *Path) leave(wheels []Wheel) (left, changed bool) {
 
 // upon is how deep slack lies in a wheel, as a share of its radius, for it to be led over it.
 const upon = 1e-12
+
+// meet leads straight spans round the wheels between their ends, in order, that they cut: one that was left out is met again where the belt has come to lie otherwise since.
+func (p *Path) meet(wheels []Wheel) (changed bool) {
+	for i, s := range p.spans {
+		if s.bend != 0 || len(p.touch) == cap(p.touch) {
+			continue
+		}
+		from, to := p.touch[i], p.touch[(i+1)%len(p.touch)]
+		begin := wheels[from].At.Add(s.leaves.Mul(wheels[from].signed()))
+		worst, deepest := -1, upon
+		for k := (from + 1) % len(wheels); k != to && k != from; k = (k + 1) % len(wheels) {
+			way := wheels[k].At.Sub(begin)
+			if along := cross(s.leaves, way); along <= 0 || along >= s.tangent {
+				continue
+			}
+			deep := way.Dot(s.leaves) + wheels[k].Radius
+			if wheels[k].Outside {
+				deep = wheels[k].Radius - way.Dot(s.leaves)
+			}
+			if deep > deepest*wheels[k].Radius && !slices.Contains(p.touch, k) {
+				worst, deepest = k, deep/wheels[k].Radius
+			}
+		}
+		if worst >= 0 {
+			p.touch = slices.Insert(p.touch, i+1, worst)
+			return true
+		}
+	}
+	return false
+}
 
 // lie leads slack that hangs into a wheel over that.
 func (p *Path) lie(wheels []Wheel) (changed bool) {

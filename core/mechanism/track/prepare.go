@@ -44,6 +44,9 @@ type track struct {
 	phase                                   float64            // at rest
 	middle                                  mgl64.Vec2         // of the lower run, in the plane
 	half                                    float64            // half as long as that is
+	reach                                   float64            // of the largest wheel
+	edge                                    float64            // how far the pins lie off the sole
+	low                                     []bool             // by place in the order: the way on from it is of the lower run
 	tight, loose, broken, end, lies, scrubs int                // findings
 	laid                                    mechanism.Scratch[laying]
 	atRest                                  []mgl64.Vec2 // the pins
@@ -51,10 +54,15 @@ type track struct {
 
 // laying is a track in one frame.
 type laying struct {
-	laid   *belt.Laid
-	wheels []belt.Wheel
-	lifts  []float64 // by joint
+	laid    *belt.Laid
+	wheels  []belt.Wheel // in order
+	round   []belt.Wheel // these, and the corners of the ground that press on the lower run
+	corners []belt.Wheel
+	lifts   []float64 // by joint
 }
+
+// mostCorners is how many corners of the ground press on a lower run at most.
+const mostCorners = 12
 
 // Prepare implements mechanism.Kind.
 func (Kind) Prepare(b *mechanism.Bench) error {
@@ -71,7 +79,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	}
 	m := b.Mechanism
 	m.Parameters = b.Settings
-	t := &track{handle: controls[0], home: b.Document.Controls[controls[0]].Home(), travel: b.Settings.Number("travel")}
+	t := &track{edge: b.Settings.Number("sole") - b.Settings.Number("rim"), handle: controls[0], home: b.Document.Controls[controls[0]].Home(), travel: b.Settings.Number("travel")}
 	t.axle = t.home.Rotation.Rotate(geometry.MainAxis)
 	if t.plane, err = planeOf(b.Document, &m, t.axle); err != nil {
 		return err
@@ -96,7 +104,10 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	}
 	n, count := len(t.plane.wheels), len(joints)
 	t.laid = mechanism.ScratchOf(b, func() *laying {
-		return &laying{laid: belt.NewLaid(t.plane.belt, n), wheels: append([]belt.Wheel{}, t.plane.wheels...), lifts: make([]float64, count)}
+		return &laying{
+			laid: belt.NewLaid(t.plane.belt, n+mostCorners), wheels: append([]belt.Wheel{}, t.plane.wheels...), lifts: make([]float64, count),
+			round: make([]belt.Wheel, 0, n+mostCorners), corners: make([]belt.Wheel, 0, mostCorners),
+		}
 	})
 	return t.lay(b, joints, m.Sizes, b.Settings.Number("sole"))
 }
@@ -146,7 +157,12 @@ func (t *track) settle(l lying) error {
 		lowest = math.Min(lowest, pin[1])
 	}
 	t.middle = mgl64.Vec2{p.belt.At, lowest}
+	t.low = make([]bool, len(p.wheels))
+	for _, w := range p.wheels {
+		t.reach = math.Max(t.reach, 4*w.Radius)
+	}
 	for _, at := range p.roads() {
+		t.low[at], t.low[(at+len(p.wheels)-1)%len(p.wheels)] = true, true
 		t.half = math.Max(t.half, math.Abs(p.wheels[at].At[0]-p.belt.At))
 	}
 	return nil

@@ -357,3 +357,28 @@ func TestScrubbingIsToldByHowMuch(t *testing.T) {
 		assert.Contains(t, e.Findings()[0].Text, fmt.Sprintf("by %.2g m a second", c.want), name)
 	}
 }
+
+// Over the edges of steps the lower run lies on them between its wheels: no link's sole comes into the ground at its pins.
+func TestLinksLieOverTheEdgesOfSteps(t *testing.T) {
+	land := parameter.Set{"shape": parameter.OfChoice("steps"), "rise": parameter.OfNumber(0.1), "run": parameter.OfNumber(1.1), "begin": parameter.OfNumber(1.9), "count": parameter.OfNumber(2), "level": parameter.OfNumber(0)}
+	c, e := driven(t, 1, land, map[float64][3]float64{0: {}, 120: {0, 4, 0}})
+	begin := c.document.ControlNamed(rig.GlobalName).Position[2] + 1.9
+	height := func(z float64) float64 { return 0.1 * math.Max(0, math.Min(2, math.Ceil((z-begin)/1.1))) }
+	deepest, near := math.Inf(-1), 0
+	for k := range 481 {
+		e.SetFrame(float64(k) / 4)
+		e.Evaluate()
+		for set := range 2 {
+			for link := range e.Frame.Instances[set] {
+				pin, _ := ends(e, set, link, 1)
+				deepest = math.Max(deepest, height(pin[2])-pin[1])
+				if math.Abs(pin[1]-height(pin[2])-0.055) < 1e-3 {
+					near++
+				}
+			}
+		}
+	}
+	t.Logf("deepest %.3g m; %d pins on the ground", deepest, near)
+	assert.Greater(t, near, 5000)
+	assert.LessOrEqual(t, deepest, -0.025+1e-7, "the links are so thick below their pins")
+}
