@@ -54,6 +54,9 @@ func (h *hose) ends(f *mechanism.Frame) (first, last geometry.Transform) {
 // cancels is how little is left of the side to which a hose bulges, as a share of what it is at rest, for that to be told.
 const cancels = 0.05
 
+// taut is how much too short or too long a hose may be, as a share of its length, without its being told: a rope that hangs taut is neither.
+const taut = 1e-6
+
 // leastLeft is how much of a hose is left however much is taken in, as a share of its length.
 const leastLeft = 0.05
 
@@ -98,21 +101,23 @@ func (h *hose) fit(f *mechanism.Frame, r *room, points []mgl64.Vec3, long float6
 		amount = 0
 		now, _ := r.by.Length(0)
 		short = now > long
-		f.Findings[h.torn] = f.Findings[h.torn] || now < long*(1-1e-6)
+		f.Findings[h.torn] = f.Findings[h.torn] || now < long*(1-taut)
 	}
 	for i := range points {
 		points[i] = r.carried[i].Add(r.ways[i].Mul(amount))
 	}
-	f.Findings[h.short] = short
+	f.Findings[h.short] = false
 	if !short {
 		return
 	}
+	least, _ := r.by.Length(amount)
+	f.Findings[h.short] = least > long*(1+taut)
 	// Too short: it gives way towards the straight way between its ends, as far as it must.
 	n := len(points) - 1
 	begin, end := points[0], points[n]
 	span := end.Sub(begin).Len()
 	if span >= long {
-		f.Findings[h.parted] = span > long*(1+1e-9)
+		f.Findings[h.parted] = span > long*(1+taut)
 		end = begin.Add(end.Sub(begin).Mul(long / math.Max(span, math.SmallestNonzeroFloat64)))
 		for i := range points {
 			points[i] = mix(begin, end, h.line.Greville(i))
