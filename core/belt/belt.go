@@ -16,6 +16,8 @@ type Wheel struct {
 	At      mgl64.Vec2
 	Radius  float64
 	Outside bool // it presses on the belt from outside, so that the belt bends the other way there
+	// Obstacle is set for what the belt goes round only where it would cut it otherwise: an edge of the ground.
+	Obstacle bool
 }
 
 // signed is the radius, below 0 where the belt bends the other way.
@@ -159,8 +161,10 @@ func (s span) length() float64 {
 // of another run it is led over that. ok is false where no belt can run so.
 func (p *Path) Lead(wheels []Wheel, hang Hang, slack float64) (ok bool) {
 	p.touch = p.touch[:0]
-	for i := range wheels {
-		p.touch = append(p.touch, i)
+	for i, w := range wheels {
+		if !w.Obstacle {
+			p.touch = append(p.touch, i)
+		}
 	}
 	for range 6 * len(wheels) {
 		if !p.span(wheels, hang, slack) {

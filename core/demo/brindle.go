@@ -174,11 +174,3 @@ func brindleBanner() *mesh.Mesh {
 	}
 	return blade(root, reach, 0.014, 26, 18)
 }
-
-// brindleHook is a boat hook carried along the right flank.
-func brindleHook() *mesh.Mesh {
-	return sweep(func(v float64) mgl64.Vec3 {
-		bend := math.Max(0, v-0.86) / 0.14
-		return mgl64.Vec3{-0.37, 1.62 - 0.09*bend*bend, -0.85 + 1.75*math.Min(v, 0.93) + 0.04*bend - 0.11*bend*bend}
-	}, func(v float64) float64 { return 0.018 - 0.006*v }, 70, 12)
-}

@@ -128,7 +128,7 @@ func brindleRigged() []func(*rig.Document) edit.Edit {
 			return &edit.OfferSpaces{Controls: []string{named(d, "skull")}, Spaces: []string{named(d, rig.GlobalName), ""}}
 		},
 	)
-	return append(append(append(append(steps, brindleBindings()...), brindleSaddled()...), brindleLegged()...),
+	steps = append(append(append(append(steps, brindleBindings()...), brindleSaddled()...), append(brindleHooked(), brindleLegged()...)...),
 		func(*rig.Document) edit.Edit {
 			return &edit.AddGroup{Name: "head_handles", Like: []string{"skull", "neck_ctl_*", "bow_fk_*", "head_fk_*", "gaze*"}, Of: []string{"control"}, Colour: "#7b4a12"}
 		},
@@ -142,6 +142,7 @@ func brindleRigged() []func(*rig.Document) edit.Edit {
 		brindleLook,
 		func(*rig.Document) edit.Edit { return &edit.AddClip{Name: "up_the_stairs", Start: 0, End: 288} },
 		brindleClimb)
+	return append(steps, brindleSetsDown()...)
 }
 
 // turnsOnly locks the moves of controls numbered from 1.
@@ -177,7 +178,7 @@ func brindleBindings() []func(*rig.Document) edit.Edit {
 			joints := append(numbered(d, "spine_%02d", 1, brindleSpine), numbered(d, "neck_%02d", 1, brindleNeck)...)
 			return append(append(joints, numbered(d, "head_%d", 1, 2)...), numbered(d, "tail_%02d", 1, brindleTail)...)
 		}),
-		bind(list("cloth", "boat_hook"), func(d *rig.Document) []string { return numbered(d, "spine_%02d", 1, brindleSpine) }),
+		bind(list("cloth"), func(d *rig.Document) []string { return numbered(d, "spine_%02d", 1, brindleSpine) }),
 		bind(list("pole", "banner"), list("spine_02")),
 		bind(list("eye_L"), list("eye_joint_L")),
 		bind(list("eye_R"), list("eye_joint_R")),

@@ -84,7 +84,7 @@ func TestCopiesStandInTheirParts(t *testing.T) {
 		inside map[string]string
 	}{
 		"sedge":     {3 + 6*12, map[string]string{"tendril_4_07": "stem_4", "tendril_6_03": "stem_6"}},
-		"brindle":   {brindleSpine + brindleNeck + brindleTail + 2 + 2 + 1 + 2*3*brindleStilt, map[string]string{"spine_05": "body", "neck_06": "body", "leg_R2_2": "leg_R2"}},
+		"brindle":   {brindleSpine + brindleNeck + brindleTail + 2 + 2 + 1 + 1 + 2*3*brindleStilt, map[string]string{"spine_05": "body", "neck_06": "body", "leg_R2_2": "leg_R2"}},
 		"quillwick": {quillwickJoints + 2*quillwickFinJoints, map[string]string{"fin_R_3": "fin_R"}},
 		"tallow":    {tallowSegments + 1 + 2 + 44*tallowJoints + 2*feelerJoints + 6*3, map[string]string{"leg_R17_4": "leg_R17", "leg_L22_6": "leg_L22", "feeler_R_08": "feeler_R"}},
 	} {

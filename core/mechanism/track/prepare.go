@@ -11,6 +11,7 @@ import (
 	"myriapod/core/mechanism"
 	"myriapod/core/mechanism/ground"
 	"myriapod/core/mechanism/hub"
+	"myriapod/core/terrain"
 )
 
 // gear is one wheel of a track, made ready.
@@ -46,6 +47,7 @@ type track struct {
 	half                                    float64            // half as long as that is
 	reach                                   float64            // of the largest wheel
 	edge                                    float64            // how far the pins lie off the sole
+	land                                    *terrain.Ground    // that its road wheels stand on; nil for none
 	low                                     []bool             // by place in the order: the way on from it is of the lower run
 	tight, loose, broken, end, lies, scrubs int                // findings
 	laid                                    mechanism.Scratch[laying]
@@ -57,12 +59,9 @@ type laying struct {
 	laid    *belt.Laid
 	wheels  []belt.Wheel // in order
 	round   []belt.Wheel // these, and the corners of the ground that press on the lower run
-	corners []belt.Wheel
+	corners []corner
 	lifts   []float64 // by joint
 }
-
-// mostCorners is how many corners of the ground press on a lower run at most.
-const mostCorners = 12
 
 // Prepare implements mechanism.Kind.
 func (Kind) Prepare(b *mechanism.Bench) error {
@@ -106,7 +105,7 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	t.laid = mechanism.ScratchOf(b, func() *laying {
 		return &laying{
 			laid: belt.NewLaid(t.plane.belt, n+mostCorners), wheels: append([]belt.Wheel{}, t.plane.wheels...), lifts: make([]float64, count),
-			round: make([]belt.Wheel, 0, n+mostCorners), corners: make([]belt.Wheel, 0, mostCorners),
+			round: make([]belt.Wheel, 0, n+mostCorners), corners: make([]corner, 0, mostCorners),
 		}
 	})
 	return t.lay(b, joints, m.Sizes, b.Settings.Number("sole"))
@@ -225,7 +224,7 @@ func (t *track) lay(b *mechanism.Bench, joints []int, sizes []float64, sole floa
 			return err
 		}
 		road.Settles(b)
-		t.gears[which].road = road
+		t.gears[which].road, t.land = road, road.Ground
 	}
 	t.space, t.spaceRest, t.hung = b.Space(b.Document.Controls[t.handle].Space)
 	if t.hung {

@@ -2,14 +2,11 @@ package track
 
 import (
 	"math"
-	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 
-	"myriapod/core/belt"
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism"
-	"myriapod/core/terrain"
 )
 
 // upright is how far an axle may lean out of the level, as the sine of that, for it to be told which way the track goes.
@@ -82,75 +79,6 @@ func (t *track) run(f *mechanism.Frame) {
 	}
 	t.surround(f, plane, l)
 	t.links(f, plane, l, way)
-}
-
-// surround lists what the track goes round: its wheels, and, from outside, corners of the ground that press on its lower run between them, each no larger than the wheels beside it leave room for.
-func (t *track) surround(f *mechanism.Frame, plane geometry.Transform, l *laying) {
-	t.corner(f, plane, l)
-	l.round = l.round[:0]
-	for k, a := range l.wheels {
-		l.round = append(l.round, a)
-		if !t.low[k] || a.Outside {
-			continue
-		}
-		b := l.wheels[(k+1)%len(l.wheels)]
-		for _, c := range l.corners {
-			if c.At[0] <= a.At[0] || c.At[0] >= b.At[0] {
-				continue
-			}
-			c.Radius = math.Min(c.Radius, beside*math.Min(c.At.Sub(a.At).Len()-a.Radius, c.At.Sub(b.At).Len()-b.Radius))
-			if c.Radius > 0 {
-				l.round = append(l.round, c)
-			}
-		}
-	}
-}
-
-// beside is how much of the room beside a wheel a corner takes at most, and apart how far corners lie from each other at least, as a share of the wheels' reach.
-const (
-	beside = 0.999
-	apart  = 1e-6
-)
-
-// corner lists the corners of the ground under the track, in the plane, in rising order along it; of those in one place the highest.
-func (t *track) corner(f *mechanism.Frame, plane geometry.Transform, l *laying) {
-	l.corners = l.corners[:0]
-	var land *terrain.Ground
-	for i := range t.gears {
-		if road := t.gears[i].road; road != nil {
-			land = road.Ground
-		}
-	}
-	if land == nil || f.Still || t.edge <= 0 {
-		return
-	}
-	over := t.carried(f).Inverse()
-	from := over.Apply(plane.Apply(mgl64.Vec3{t.middle[0], t.middle[1], 0}))
-	ahead := over.Rotation.Rotate(plane.Rotation.Rotate(mgl64.Vec3{1, 0, 0}))
-	ahead = geometry.Unit(mgl64.Vec3{ahead[0], 0, ahead[2]}, geometry.Forward)
-	back, reach := plane.Inverse().Then(t.carried(f)), t.half+t.reach
-	land.Corners(from, ahead, reach, func(x, height float64) {
-		place := from.Add(ahead.Mul(x))
-		place[1] = height
-		l.keep(belt.Wheel{At: flat(back.Apply(place)), Radius: t.edge, Outside: true}, apart*reach)
-	})
-}
-
-// keep puts a corner among those that are known, where there is room.
-func (l *laying) keep(c belt.Wheel, apart float64) {
-	at := 0
-	for at < len(l.corners) && l.corners[at].At[0] < c.At[0]-apart {
-		at++
-	}
-	if at < len(l.corners) && l.corners[at].At[0] <= c.At[0]+apart {
-		if c.At[1] > l.corners[at].At[1] {
-			l.corners[at] = c
-		}
-		return
-	}
-	if len(l.corners) < cap(l.corners) {
-		l.corners = slices.Insert(l.corners, at, c)
-	}
 }
 
 // lift works out how far each road wheel is taken up. It tells whether one is at the end of its suspension.
