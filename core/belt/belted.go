@@ -45,22 +45,28 @@ const closed = 1e-13
 // one lies. ok is false where no path leads round the wheels: then Laid holds nothing of use.
 //
 // Method: in each phase the slack is the one at which as many chords as there are links come round to where they began. The longer the path the less they come round, so a bracketed search finds
-// it, by the square of the slack, over which the length is nearly even.
+// it, by the square of the slack, over which the length is nearly even. Nearly taut they may come a little farther round with some slack than with none, as spans that bend come otherwise on to small
+// wheels: there the search begins, and a belt that is stretched keeps so much.
 func (l *Laid) Lay(b Belt, wheels []Wheel, phase float64) (ok bool) {
 	l.Chord, l.Slack = b.Pitch, 0
 	over, ok := l.round(b, wheels, phase, 0, b.Pitch)
 	if !ok {
 		return false
 	}
-	mean := l.Path.Length / float64(b.Links)
+	most := l.Path.mostSlack(wheels, b.Hang)
+	least := 0.0
 	if over < 0 {
-		l.Chord = root(b.Pitch, over, mean, func(chord float64) float64 {
-			over, _ := l.round(b, wheels, phase, 0, chord)
+		least, over = l.farthest(b, wheels, phase, over, most)
+	}
+	if over < 0 {
+		l.Slack = least
+		l.round(b, wheels, phase, least, b.Pitch)
+		l.Chord = root(b.Pitch, over, l.Path.Length/float64(b.Links), func(chord float64) float64 {
+			over, _ := l.round(b, wheels, phase, least, chord)
 			return over / l.Path.Length
 		})
 		return true
 	}
-	most := l.Path.mostSlack(wheels, b.Hang)
 	left, ok := l.round(b, wheels, phase, most, b.Pitch)
 	for tries := 0; !ok && tries < 8; tries++ {
 		most /= 2
@@ -77,11 +83,52 @@ func (l *Laid) Lay(b Belt, wheels []Wheel, phase float64) (ok bool) {
 		})
 		return true
 	}
-	l.Slack = math.Sqrt(root(0, over, most*most, func(square float64) float64 {
+	l.Slack = math.Sqrt(root(least*least, over, most*most, func(square float64) float64 {
 		over, _ := l.round(b, wheels, phase, math.Sqrt(square), b.Pitch)
 		return over / l.Path.Length
 	}))
 	return true
+}
+
+// A hair is a slack with which the search for the one begins that brings the links farthest round, as a share of the most, and sharp how near that is come to.
+const (
+	hair  = 1e-3
+	sharp = 1e-5
+)
+
+// farthest returns the slack, none or near it, with which the links come farthest round, and by how much they do; begin is by how much they do with none. Golden sections, from a bracket that is
+// doubled.
+func (l *Laid) farthest(b Belt, wheels []Wheel, phase, begin, most float64) (slack, over float64) {
+	at := func(slack float64) float64 {
+		over, ok := l.round(b, wheels, phase, slack, b.Pitch)
+		if !ok {
+			return math.Inf(-1)
+		}
+		return over
+	}
+	low, high, best := 0.0, hair*most, begin
+	for now := at(high); now > best && high < most/2; now = at(high) {
+		low, high, best = high/2, 2*high, now
+	}
+	part := (3 - math.Sqrt(5)) / 2
+	width := sharp * high
+	first, second := low+part*(high-low), high-part*(high-low)
+	one, two := at(first), at(second)
+	for high-low > width {
+		if one > two {
+			high, second, two = second, first, one
+			first = low + part*(high-low)
+			one = at(first)
+		} else {
+			low, first, one = first, second, two
+			second = high - part*(high-low)
+			two = at(second)
+		}
+	}
+	if slack, over = (low+high)/2, at((low+high)/2); over < begin {
+		return 0, begin
+	}
+	return slack, over
 }
 
 // leastChord is a chord, as a share of the path over the links, with which they never come round: an arc is no more than so much longer than its chord.

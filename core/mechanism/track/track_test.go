@@ -382,3 +382,36 @@ func TestLinksLieOverTheEdgesOfSteps(t *testing.T) {
 	assert.Greater(t, near, 5000)
 	assert.LessOrEqual(t, deepest, -0.025+1e-7, "the links are so thick below their pins")
 }
+
+// Where a track comes to be taut and slack again, its sag goes as the root of what is left over; but it does not jump: looked at 16 times as often, links go at most half as far from look to look.
+func TestTautTracksGoSlackWithoutAJump(t *testing.T) {
+	land := parameter.Set{"shape": parameter.OfChoice("steps"), "rise": parameter.OfNumber(0.1), "run": parameter.OfNumber(1.1), "begin": parameter.OfNumber(1.9), "count": parameter.OfNumber(2), "level": parameter.OfNumber(0)}
+	_, e := driven(t, 1, land, map[float64][3]float64{0: {}, 120: {0, 4, 0}})
+	farthest := func(from float64, looks int) (worst float64, taut int) {
+		var before []mgl64.Vec3
+		for k := range looks + 1 {
+			e.SetFrame(from + 0.2*float64(k)/float64(looks))
+			e.Evaluate()
+			if len(e.Findings()) > 0 {
+				taut++
+			}
+			for link := range e.Frame.Instances[0] {
+				pin, _ := ends(e, 0, link, 1)
+				if k > 0 {
+					worst = math.Max(worst, pin.Sub(before[link]).Len())
+					before[link] = pin
+				} else {
+					before = append(before, pin)
+				}
+			}
+		}
+		return worst, taut
+	}
+	for _, from := range []float64{47.93, 50.68, 59.28, 61.66, 99.62} {
+		coarse, taut := farthest(from, 20)
+		fine, _ := farthest(from, 320)
+		t.Logf("from %g: %.2g m at most from look to look, %.2g m looked at 16 times as often", from, coarse, fine)
+		assert.True(t, taut > 0 && taut < 20, "it comes to be taut, or slack, at %g", from)
+		assert.Less(t, fine, coarse/2)
+	}
+}
