@@ -183,8 +183,8 @@ func quote(text string) string {
 	return string(data)
 }
 
-// button presses the button, link or choice whose text begins so.
-func (p *page) button(text string) {
+// button presses the button, link or choice whose text begins so, or which is called so; with keys held, where some are given.
+func (p *page) button(text string, held ...chromedp.Modifier) {
 	p.t.Helper()
 	find := fmt.Sprintf(`[...document.querySelectorAll("button, a, [role=option], [role=button]")].find(e => ((e.innerText ?? "").trim().startsWith(%[1]s) || e.getAttribute("aria-label") === %[1]s) && !e.disabled && (e.offsetParent || e.ownerSVGElement))`, quote(text))
 	p.wait("a button "+text, "!!("+find+")")
@@ -199,7 +199,7 @@ func (p *page) button(text string) {
 		return still;
 	})()`, find))
 	at := evaluate[[]float64](p, fmt.Sprintf(`(() => { const b = %s.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]; })()`, find))
-	p.do(chromedp.MouseClickXY(at[0], at[1]))
+	p.do(chromedp.MouseClickXY(at[0], at[1], chromedp.ButtonModifiers(held...)))
 }
 
 // field types into the field with the label, in place of what is there.

@@ -8,9 +8,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"myriapod/core/edit"
 	"myriapod/core/evaluate"
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism/kinds"
+	"myriapod/core/mechanism/wheel"
 	"myriapod/core/motion"
 )
 
@@ -61,4 +63,28 @@ func TestTheBarrowsAxleTurnsItsDrum(t *testing.T) {
 	assert.InDelta(t, -axle*28/18, idler, 1e-9)
 	assert.InDelta(t, axle*28/24, drum, 1e-9)
 	assert.InDelta(t, way/barrowRadius, axle, 1e-3*axle)
+}
+
+// Wheels are offered for joints that parts go with, one or several of them, and not for those without; trying that looks at no part.
+func TestWheelsAreOfferedWherePartsGoWithJoints(t *testing.T) {
+	specimen, err := Find("barrow-bare")
+	require.NoError(t, err)
+	_, steps, err := specimen.Make(kinds.All())
+	require.NoError(t, err)
+	d := steps[len(steps)-1].Next
+	fits := func(joints ...string) (fits bool) {
+		var ids []string
+		for _, joint := range joints {
+			ids = append(ids, named(d, joint))
+		}
+		for _, offer := range edit.Offers(&edit.Context{Kinds: kinds.All(), Surfaces: Memory(steps)}, d, ids) {
+			fits = fits || offer.Kind == wheel.Name && offer.Fits
+		}
+		return fits
+	}
+	assert.True(t, fits("hub_FL"))
+	assert.True(t, fits("hub_FL", "hub_FR", "hub_RL", "hub_RR"))
+	d = d.Clone()
+	d.Bindings = nil
+	assert.False(t, fits("hub_FL"))
 }

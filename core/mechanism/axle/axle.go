@@ -4,6 +4,7 @@ package axle
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -27,13 +28,15 @@ func Option(title, help string) parameter.Declaration {
 	return parameter.Declaration{Key: "axis", Title: title, Type: parameter.Choice, Choices: []string{Found, main, sideways, forward, Across}, Default: parameter.OfChoice(Found), Help: help}
 }
 
-// Of returns what a joint turns about: a place on the axle, and its direction. ok is false where it is to be found on the part and is not, or where nothing can be looked at yet.
+// Of returns what a joint turns about: a place on the axle, and its direction. ok is false where it is to be found on the part and is not. While it is only tried whether something can be built, no
+// part is looked at: one that goes with the joint is trusted to be round.
 func Of(site *mechanism.Site, joint rig.Joint) (origin, way mgl64.Vec3, ok bool) {
 	turn := joint.Rotation.Quat()
 	switch site.Options.Choice("axis") {
 	case Found:
 		if site.Axis == nil {
-			return joint.Position, mgl64.Vec3{1, 0, 0}, false
+			goes := func(b rig.Binding) bool { return slices.Contains(b.Joints, joint.ID) }
+			return joint.Position, mgl64.Vec3{1, 0, 0}, slices.ContainsFunc(site.Document.Bindings, goes)
 		}
 		return site.Axis(joint.ID)
 	case main:

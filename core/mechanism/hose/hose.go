@@ -5,6 +5,9 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
+	"strings"
+	"unicode"
 
 	"github.com/go-gl/mathgl/mgl64"
 
@@ -56,12 +59,20 @@ func (Kind) Declare() mechanism.Declaration {
 	}
 }
 
-// Suits implements mechanism.Suitor: a chain whose end lies at something else is often a hose.
-func (Kind) Suits(_ *rig.Document, chosen []string) float64 {
-	if len(chosen) >= 4 {
-		return 0.4
+// lines are what joints are called that are laid along a hose.
+var lines = []string{"hose", "cable", "rope", "cord", "wire", "pipe", "tube", "line"}
+
+// Suits implements mechanism.Suitor: a long chain may be one, and one that is called so is.
+func (Kind) Suits(d *rig.Document, chosen []string) float64 {
+	if len(chosen) < 4 {
+		return 0.08
 	}
-	return 0.08
+	for _, word := range strings.FieldsFunc(strings.ToLower(d.NameOf(chosen[0])), func(r rune) bool { return !unicode.IsLetter(r) }) {
+		if slices.Contains(lines, word) {
+			return 0.95
+		}
+	}
+	return 0.4
 }
 
 // Build implements mechanism.Kind: it needs no controls.

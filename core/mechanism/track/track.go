@@ -139,7 +139,9 @@ func measure(site *mechanism.Site, way mgl64.Vec3) error {
 	if err := p.fit(m); err != nil {
 		return err
 	}
-	for i, missed := range p.path.Missed {
+	laid := belt.NewLaid(p.belt, len(p.wheels))
+	laid.Lay(p.belt, p.wheels, 0) // its slack may lie on rollers that it does not touch when it is taut
+	for i, missed := range laid.Path.Missed {
 		if missed {
 			site.Say("The track does not touch %s: it lies within. Move it, leave it out, or have it press from outside.", d.NameOf(m.Joints[p.order[i]]))
 		}

@@ -51,7 +51,7 @@ func (Kind) Build(site *mechanism.Site) error {
 	joint := d.Joint(m.Joints[0])
 	origin, way, ok := axle.Of(site, *joint)
 	if site.Axis == nil && m.Parameters["radius"].Number > 0 {
-		ok = true
+		ok = true // it is only tried, and its radius is known
 	}
 	way = axle.ToTheLeft(way)
 	if !ok {

@@ -66,9 +66,9 @@ export function BodyMap() {
     className: "cursor-pointer",
     onPointerEnter: () => setState({ hovered: id }),
     onPointerLeave: () => setState({ hovered: undefined }),
-    onClick: (e: { shiftKey: boolean; stopPropagation(): void }) => {
+    onClick: (e: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean; stopPropagation(): void }) => {
       e.stopPropagation();
-      choose(id, e.shiftKey);
+      choose(id, e.shiftKey || e.ctrlKey || e.metaKey);
     },
     onDoubleClick: twice,
     onKeyDown: (e: { key: string; shiftKey: boolean; preventDefault(): void }) => {

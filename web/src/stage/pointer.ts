@@ -51,7 +51,7 @@ function controlsPickable(): boolean {
 /** pick finds what a click at a place on the canvas would take. */
 export function pick(x: number, y: number): Hit | undefined {
   const { camera, canvas, scene } = view;
-  const { frame, chosen, sights, step, laying, picking } = state();
+  const { frame, chosen, sights, step, laying, picking, asking } = state();
   if (!camera || !canvas || !scene || !frame || laying || picking || state().placing) return undefined;
   const { width, height } = canvas.getBoundingClientRect();
   const d = documentOf();
@@ -59,15 +59,17 @@ export function pick(x: number, y: number): Hit | undefined {
     const at = project(place, camera, width, height);
     return at.ahead ? Math.hypot(at.x - x, at.y - y) : Infinity;
   };
+  const may = (id: string) => !asking || asking.ids.includes(id);
   const matrix = new Matrix4();
   if (controlsPickable() && frame.controls.length === d.controls.length * CONTROL_STRIDE) {
-    const knob = state().shaping ? undefined : pickKnob(frame, near);
+    const knob = state().shaping || asking ? undefined : pickKnob(frame, near);
     if (knob) return knob;
     let best: Hit | undefined;
     let nearest = NEAR;
     d.controls.forEach((control, i) => {
       const seen = seenState(control.id);
       if ((frame.idle[i] || seen.sight !== "shown" || seen.locked) && !state().chosen.includes(control.id)) return;
+      if (!may(control.id)) return;
       const distance = distanceToOutline(control, controlMatrix(matrix, frame, i), x, y, width, height);
       if (distance < nearest) {
         nearest = distance;
@@ -82,7 +84,7 @@ export function pick(x: number, y: number): Hit | undefined {
     const place = new Vector3();
     d.joints.forEach((joint, i) => {
       const seen = seenState(joint.id);
-      if ((seen.sight !== "shown" || seen.locked) && !chosen.includes(joint.id)) return;
+      if (((seen.sight !== "shown" || seen.locked) && !chosen.includes(joint.id)) || !may(joint.id)) return;
       const distance = near(place.fromArray(frame.joints, i * JOINT_STRIDE + 9));
       if (distance < nearest || (distance === nearest && chosen.includes(joint.id))) {
         nearest = distance;
@@ -91,11 +93,12 @@ export function pick(x: number, y: number): Hit | undefined {
     });
     if (best) return best;
   }
-  if (sights.model === "shown" && (step === "model" || step === "skin")) {
+  const partsPickable = step === "model" || step === "skin" || d.parts.some((p) => asking?.ids.includes(p.id));
+  if (sights.model === "shown" && partsPickable) {
     for (const hit of rayAt(x, y).intersectObjects(scene.children, true)) {
       const id = hit.object.userData.part as string | undefined;
       const seen = seenState(id ?? "");
-      if (id && seen.sight === "shown" && !seen.locked && !d.parts.find((p) => p.id === id)?.locked)
+      if (id && may(id) && seen.sight === "shown" && !seen.locked && !d.parts.find((p) => p.id === id)?.locked)
         return { kind: "part", id };
     }
   }
@@ -275,8 +278,8 @@ export function startDrag(hit: Hit | undefined, x: number, y: number, keys: { al
 /** choose selects, adds to the selection, or clears it. */
 export function choose(id: string | undefined, add: boolean) {
   const { asking } = state();
-  if (asking && id) {
-    if (asking.ids.includes(id)) asking.pick(id);
+  if (asking) {
+    if (id && asking.ids.includes(id)) asking.pick(id);
     return;
   }
   setState((s) => {
