@@ -11,7 +11,7 @@ import (
 
 // Drawn is one surface as it is drawn: a part, or one instance of it. Whoever shows, writes or checks a body goes over this one list.
 type Drawn struct {
-	Name string // of the part, with the number behind it for an instance
+	Name string // of the part; for an instance with its number behind it, over all sets of that part
 	Part int    // place in Body.Parts
 	Set  int    // of instances; -1 for the part itself
 	At   int    // place in the set
@@ -29,6 +29,7 @@ func (b *Body) listDrawn(e *Evaluator) error {
 			b.drawn = append(b.drawn, Drawn{Name: b.Parts[i].Part.Name, Part: i, Set: -1})
 		}
 	}
+	counts := map[int]int{}
 	for set, instances := range e.Plan.Instances {
 		part := places[instances.Part]
 		p := &b.Parts[part]
@@ -36,7 +37,8 @@ func (b *Body) listDrawn(e *Evaluator) error {
 			return fmt.Errorf("%s draws the part %s, which has no faces; choose one that has some", e.Plan.Document.NameOf(instances.Owner), p.Part.Name)
 		}
 		for k := range instances.Count {
-			b.drawn = append(b.drawn, Drawn{Name: fmt.Sprintf("%s_at_%d", p.Part.Name, k+1), Part: part, Set: set, At: k})
+			counts[part]++
+			b.drawn = append(b.drawn, Drawn{Name: fmt.Sprintf("%s_at_%d", p.Part.Name, counts[part]), Part: part, Set: set, At: k})
 		}
 	}
 	return nil

@@ -32,8 +32,11 @@ import (
 )
 
 // quillwick returns an export job of the demo specimen; change may alter its document.
-func quillwick(t testing.TB, change edit.Edit) *glb.Job {
-	specimen, err := demo.Find("quillwick")
+func quillwick(t testing.TB, change edit.Edit) *glb.Job { return exported(t, "quillwick", "", change) }
+
+// exported returns an export job of a demo specimen, in one of its clips; the first where none is named.
+func exported(t testing.TB, name, clipped string, change edit.Edit) *glb.Job {
+	specimen, err := demo.Find(name)
 	require.NoError(t, err)
 	_, steps, err := specimen.Make(kinds.All())
 	require.NoError(t, err)
@@ -43,12 +46,15 @@ func quillwick(t testing.TB, change edit.Edit) *glb.Job {
 		require.NoError(t, err)
 		document = result.Document
 	}
-	planned, err := plan.Build(document, kinds.All(), nil)
+	planned, err := plan.Build(document, kinds.All(), demo.Memory(steps))
 	require.NoError(t, err)
 	e := evaluate.New(planned)
 	body, err := evaluate.NewBody(e, demo.Memory(steps))
 	require.NoError(t, err)
 	clip := document.Clips[0]
+	if named := document.ClipNamed(clipped); named != nil {
+		clip = *named
+	}
 	return &glb.Job{Evaluator: e, Body: body, Clip: &clip, Frames: &glb.Range{From: 0, To: 48}}
 }
 
@@ -69,7 +75,7 @@ func jobs(t *testing.T) map[string]*glb.Job {
 			twisted = append(twisted, p.ID)
 		}
 	}
-	return map[string]*glb.Job{"plain": plain, "by dual quaternions": quillwick(t, &edit.ChangeSkin{Parts: twisted, Dual: 1}), "with own scale": quillwick(t, stretched), "with a ground": quillwick(t, handed), "rest": still, "with a morph target": shaped(t), "with instances and a bulge": fair(t, "after"), "with a bulge before the skin": fair(t, "before")}
+	return map[string]*glb.Job{"plain": plain, "by dual quaternions": quillwick(t, &edit.ChangeSkin{Parts: twisted, Dual: 1}), "with own scale": quillwick(t, stretched), "with a ground": quillwick(t, handed), "rest": still, "a machine at work": exported(t, "gantry", "work", nil), "with a morph target": shaped(t), "with instances and a bulge": fair(t, "after"), "with a bulge before the skin": fair(t, "before")}
 }
 
 func export(t *testing.T, job *glb.Job) (file string, data []byte) {
