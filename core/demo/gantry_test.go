@@ -78,6 +78,10 @@ func TestGantryDoesADaysWork(t *testing.T) {
 				now[drawn.Set] = map[int]mgl64.Vec3{}
 			}
 			foot := mgl64.TransformCoordinate(rest.Vertex(soleOf(rest.Positions)), m)
+			if k == 0 {
+				side := map[string]float64{"track_L": 1, "track_R": -1}[e.Plan.Document.NameOf(e.Plan.Instances[drawn.Set].Owner)]
+				assert.InDelta(t, side*gantryGauge, foot[0], 0.18, "the links of each track lie on its side")
+			}
 			if k < 126*4 { // as it turns, the ground under a link is not that under its middle
 				deepest = math.Max(deepest, yardAt(foot[2])-foot[1])
 			}

@@ -43,6 +43,7 @@ type track struct {
 	roll, set                               int
 	link                                    geometry.Transform // how the link lies at rest, undone
 	phase                                   float64            // at rest
+	aside                                   float64            // how far the links lie beside the wheels' plane
 	middle                                  mgl64.Vec2         // of the lower run, in the plane
 	half                                    float64            // half as long as that is
 	reach                                   float64            // of the largest wheel
@@ -146,6 +147,9 @@ func (t *track) settle(l lying) error {
 	t.atRest = append(t.atRest, laid.Pins[:which]...)
 	t.phase += float64(which)
 	place := between(t.atRest[0], t.atRest[1], own.Position[2])
+	if math.Abs(own.Position[2]) < l.high[2] {
+		t.aside = own.Position[2] // else it is modelled at another track, and goes here over the middle of the wheels
+	}
 	if best >= p.belt.Pitch {
 		t.link = p.frame.Then(own).Inverse()
 	} else {

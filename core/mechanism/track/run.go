@@ -117,10 +117,9 @@ func (t *track) links(f *mechanism.Frame, plane geometry.Transform, l *laying, w
 	if t.set < 0 {
 		return
 	}
-	aside := t.plane.frame.Inverse().Then(t.link.Inverse()).Position[2]
 	for k := range f.Instances[t.set] {
 		from := (k + first) % n
-		place := plane.Then(between(pins[from], pins[(from+1)%n], aside)).Then(t.link)
+		place := plane.Then(between(pins[from], pins[(from+1)%n], t.aside)).Then(t.link)
 		place.Rotation = place.Rotation.Normalize()
 		f.Instances[t.set][k].Place = place
 	}

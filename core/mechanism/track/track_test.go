@@ -197,7 +197,7 @@ func TestTracksLieStillOnTheGround(t *testing.T) {
 	for _, size := range []float64{0.01, 1, 40} {
 		_, e := driven(t, size, level(), map[float64][3]float64{0: {}, 120: {0, 6, 0}})
 		require.Greater(t, len(e.Frame.Instances[0]), 50)
-		slip, apart, way := 0.0, 0.0, 0.0
+		slip, apart, beside, way := 0.0, 0.0, 0.0, 0.0
 		for set := range 2 {
 			var before []mgl64.Vec3
 			for k := range 481 {
@@ -209,6 +209,8 @@ func TestTracksLieStillOnTheGround(t *testing.T) {
 					_, to := ends(e, set, link, size)
 					next, _ := ends(e, set, (link+1)%n, size)
 					apart = math.Max(apart, to.Sub(next).Len()/size)
+					beside = math.Max(beside, math.Abs(math.Abs(to[0])/size-0.8))
+					assert.Equal(t, set == 0, to[0] > 0, "the right track is on the right")
 					now = append(now, to)
 					if k > 0 && math.Abs(to[1]-0.055*size) < 1e-7*size && math.Abs(before[link][1]-0.055*size) < 1e-7*size {
 						slip = math.Max(slip, math.Hypot(to[0]-before[link][0], to[2]-before[link][2])/size)
@@ -222,6 +224,7 @@ func TestTracksLieStillOnTheGround(t *testing.T) {
 		assert.Greater(t, way, 5000.0)
 		assert.Less(t, slip, 1e-8) // the model comes in single precision
 		assert.Less(t, apart, 1e-7)
+		assert.Less(t, beside, 1e-6)
 	}
 }
 
@@ -289,7 +292,7 @@ func TestALinkThatLiesElsewhereIsTakenToTheTrack(t *testing.T) {
 	for _, instance := range e.Frame.Instances[0] {
 		at := instance.Place.Apply(mgl64.Vec3{3, 2, 5})
 		low, high = math.Min(low, at[1]), math.Max(high, at[1])
-		assert.InDelta(t, 3, at[0], 1e-5, "it stays as far to the side as it is drawn")
+		assert.InDelta(t, 0.8, at[0], 1e-5, "it goes over the middle of the wheels")
 	}
 	assert.InDelta(t, 0.055, low, 1e-3)
 	assert.Greater(t, high, 0.65)

@@ -1,6 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import {
+  Box3,
   Color,
   ConeGeometry,
   CylinderGeometry,
@@ -45,6 +46,7 @@ export function Skeleton({ document }: { document: Document }) {
   const hovered = useMyriapod((s) => s.hovered);
   const raised = useMyriapod((s) => s.raised);
   const asked = useMyriapod((s) => s.asking?.ids);
+  const size = useMyriapod((s) => s.size);
   const states = useMyriapod((s) => s.specimen?.survey.states);
   const step = useMyriapod((s) => s.step);
   const count = document.joints.length;
@@ -58,6 +60,12 @@ export function Skeleton({ document }: { document: Document }) {
     });
     return list;
   }, [document.joints]);
+
+  // A bone that only bridges a gap is no stouter than the others, nor for what stands beside the specimen.
+  const stoutest = useMemo(() => {
+    const reach = new Box3().setFromPoints(document.joints.map((j) => new Vector3(...j.position)));
+    return Math.min(0.009 * size, 0.012 * reach.getSize(new Vector3()).length() || Infinity);
+  }, [document.joints, size]);
 
   const meshes = useMemo(() => {
     const material = () => new MeshBasicMaterial({ depthTest: false, transparent: true, opacity: 0.92 });
@@ -111,7 +119,7 @@ export function Skeleton({ document }: { document: Document }) {
   useEffect(() => {
     const show = (frame?: Frame) => {
       if (!frame || frame.joints.length !== count * JOINT_STRIDE) return;
-      lay(frame, bones, meshes, count, (i) => {
+      lay(frame, bones, meshes, stoutest, (i) => {
         const id = document.joints[i]?.id ?? "";
         return seenState(id).sight === "hidden" && !chosen.includes(id);
       });
@@ -119,7 +127,7 @@ export function Skeleton({ document }: { document: Document }) {
     };
     show(useMyriapod.getState().frame);
     return useMyriapod.subscribe((s, before) => s.frame !== before.frame && show(s.frame));
-  }, [meshes, bones, count, states, step, chosen, document.joints, invalidate]);
+  }, [meshes, bones, count, stoutest, states, step, chosen, document.joints, invalidate]);
 
   useEffect(
     () => () => {
@@ -136,15 +144,15 @@ function lay(
   frame: Frame,
   bones: Bone[],
   meshes: Record<"quills" | "collars" | "barbs", InstancedMesh>,
-  count: number,
+  stoutest: number,
   hidden: (joint: number) => boolean,
 ) {
   const at = (i: number, v: Vector3) => v.fromArray(frame.joints, i * JOINT_STRIDE + 9);
   const [a, b, along, scale] = [new Vector3(), new Vector3(), new Vector3(), new Vector3()];
   const turn = new Quaternion();
   const m = new Matrix4();
+  const count = frame.joints.length / JOINT_STRIDE;
   const girths = new Float32Array(count);
-  const stoutest = 0.009 * useMyriapod.getState().size; // a bone that only bridges a gap is no stouter than the others
   bones.forEach((bone, i) => {
     along.subVectors(at(bone.to, b), at(bone.from, a));
     const length = along.length();
