@@ -91,16 +91,17 @@ func TestScreenshots(t *testing.T) {
 	p.button("● crane")
 	shot("machines")
 	p.key(kb.Escape)
+	p.button("● track_L")
 	p.button("Motion")
 	p.clip("work")
 	p.scrub(106)
 	p.button("skeleton") // out of sight, past faint
 	p.button("skeleton")
-	p.button("mechanism track_L")
 	p.key("S")
 	p.settled()
 	p.find("Frame what is chosen, or all")
 	shot("tracks")
+	p.button("skeleton")
 	p.key(kb.Escape)
 	p.button("Shelf")
 
