@@ -9,23 +9,14 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"myriapod/core/edit"
-	"myriapod/core/evaluate"
 	"myriapod/core/geometry"
 	"myriapod/core/mechanism/kinds"
 	"myriapod/core/mechanism/wheel"
-	"myriapod/core/motion"
 )
 
 // The barrow drives up its ramp, round a bend and back: no finding is raised, its hind axle turns the drum through the idler by their teeth, and hind wheels turn by their ways.
 func TestTheBarrowsAxleTurnsItsDrum(t *testing.T) {
-	specimen, err := Find("barrow")
-	require.NoError(t, err)
-	_, steps, err := specimen.Make(kinds.All())
-	require.NoError(t, err)
-	d := steps[len(steps)-1].Next
-	e, _, err := evaluate.Open(d, kinds.All(), Memory(steps))
-	require.NoError(t, err)
-	e.SetClip(motion.Prepare(d.Clips[0]))
+	e, _, d := opened(t, "barrow", "up_the_ramp")
 	frame := e.Plan.JointIndex[named(d, "frame")]
 	turned := func(joint string) float64 {
 		i := e.Plan.JointIndex[named(d, joint)]

@@ -7,22 +7,11 @@ import (
 	"github.com/go-gl/mathgl/mgl64"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-
-	"myriapod/core/evaluate"
-	"myriapod/core/mechanism/kinds"
-	"myriapod/core/motion"
 )
 
 // The boat hook stays where it is as it is given from the flank to the muzzle and from there to the world, is level with the ground when it is let go, and lies still from then on.
 func TestBrindleSetsItsBoatHookDown(t *testing.T) {
-	specimen, err := Find("brindle")
-	require.NoError(t, err)
-	_, steps, err := specimen.Make(kinds.All())
-	require.NoError(t, err)
-	d := steps[len(steps)-1].Next
-	e, body, err := evaluate.Open(d, kinds.All(), Memory(steps))
-	require.NoError(t, err)
-	e.SetClip(motion.Prepare(*d.ClipNamed("sets_down_hook")))
+	e, body, d := opened(t, "brindle", "sets_down_hook")
 	grip, muzzle := e.Plan.JointIndex[named(d, "hook_grip")], e.Plan.JointIndex[named(d, "head_2")]
 	at := func(frame float64) (place, from mgl64.Vec3) {
 		e.SetFrame(frame)

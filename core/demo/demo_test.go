@@ -157,22 +157,22 @@ func TestEveryDemoEditSurvivesWritingAndReading(t *testing.T) {
 	}
 }
 
-// tallow is the whole walking millipede, opened.
-func tallow(t testing.TB) (*evaluate.Evaluator, *evaluate.Body) {
-	specimen, err := Find("tallow")
+// opened is a whole specimen, opened in one of its clips.
+func opened(t testing.TB, name, clip string) (*evaluate.Evaluator, *evaluate.Body, *rig.Document) {
+	specimen, err := Find(name)
 	require.NoError(t, err)
 	_, steps, err := specimen.Make(kinds.All())
 	require.NoError(t, err)
-	document := steps[len(steps)-1].Next
-	e, body, err := evaluate.Open(document, kinds.All(), Memory(steps))
+	d := steps[len(steps)-1].Next
+	e, body, err := evaluate.Open(d, kinds.All(), Memory(steps))
 	require.NoError(t, err)
-	e.SetClip(motion.Prepare(document.Clips[0]))
-	return e, body
+	e.SetClip(motion.Prepare(*d.ClipNamed(clip)))
+	return e, body, d
 }
 
 // On its whole way over the ramp, turning included, no foot of Tallow slides while it stands, and every leg reaches its foot.
 func TestTallowsFeetDoNotSlide(t *testing.T) {
-	e, _ := tallow(t)
+	e, _, _ := opened(t, "tallow", "over_the_ramp")
 	assert.GreaterOrEqual(t, len(e.Plan.Document.Joints), 600)
 	var tips []int
 	for _, m := range e.Plan.Document.Mechanisms {
@@ -235,7 +235,7 @@ func TestOneLegOfTallowIsDifferent(t *testing.T) {
 // BenchmarkTallow evaluates and skins a frame of the whole walk, and plans anew after an edit of one leg. Wanted: evaluation, skin and
 // encoding together under a third of a frame at 60 Hz, 5.56 ms; the plan under 50 ms.
 func BenchmarkTallow(b *testing.B) {
-	e, body := tallow(b)
+	e, body, _ := opened(b, "tallow", "over_the_ramp")
 	b.Run("evaluation", func(b *testing.B) {
 		b.ReportAllocs()
 		for i := 0; b.Loop(); i++ {

@@ -9,24 +9,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"myriapod/core/evaluate"
-	"myriapod/core/mechanism/kinds"
 	"myriapod/core/motion"
-	"myriapod/core/rig"
 )
-
-// gantry is the whole machine, opened, in one of its clips.
-func gantry(t testing.TB, clip string) (*evaluate.Evaluator, *evaluate.Body, *rig.Document) {
-	specimen, err := Find("gantry")
-	require.NoError(t, err)
-	_, steps, err := specimen.Make(kinds.All())
-	require.NoError(t, err)
-	d := steps[len(steps)-1].Next
-	e, body, err := evaluate.Open(d, kinds.All(), Memory(steps))
-	require.NoError(t, err)
-	e.SetClip(motion.Prepare(*d.ClipNamed(clip)))
-	return e, body, d
-}
 
 // yardAt is how high the yard lies, so far ahead.
 func yardAt(z float64) float64 {
@@ -42,7 +26,7 @@ func yardAt(z float64) float64 {
 // Through a day's work nothing has to be told but that the tracks scrub as it turns on the spot; hose and rope keep their lengths; links lie still on the level as it drives, and none comes into
 // the yard by more than its own chord is high.
 func TestGantryDoesADaysWork(t *testing.T) {
-	e, body, d := gantry(t, "work")
+	e, body, d := opened(t, "gantry", "work")
 	links, told := 0, map[string]int{}
 	var line [2][2]float64 // how long hose and rope are at least and at most
 	deepest, slip, looks := math.Inf(-1), 0.0, 0
@@ -117,7 +101,7 @@ func soleOf(positions []float32) (vertex int) {
 // BenchmarkGantry evaluates and skins a frame of the day's work, and integrates the ways of its tracks over 1,000 frames. Wanted: evaluation and skin together under a third of a frame at 60 Hz, 5.56 ms;
 // integrating under 2 s.
 func BenchmarkGantry(b *testing.B) {
-	e, body, d := gantry(b, "work")
+	e, body, d := opened(b, "gantry", "work")
 	sets, vertices := 0, 0
 	for _, drawn := range body.Drawn() {
 		if drawn.Set >= 0 {

@@ -7,24 +7,14 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"myriapod/core/evaluate"
-	"myriapod/core/mechanism/kinds"
-	"myriapod/core/motion"
 	"myriapod/core/rig"
 )
 
 // Old Brindle goes up the stairs: no vertex of a shoe comes into them at any quarter of a frame, the body comes up with them, and
 // nothing has to be told, sliding among it.
 func TestBrindleClimbsTheStairs(t *testing.T) {
-	specimen, err := Find("brindle")
-	require.NoError(t, err)
-	_, steps, err := specimen.Make(kinds.All())
-	require.NoError(t, err)
-	d := steps[len(steps)-1].Next
-	e, body, err := evaluate.Open(d, kinds.All(), Memory(steps))
-	require.NoError(t, err)
+	e, body, d := opened(t, "brindle", "up_the_stairs")
 	clip := d.ClipNamed("up_the_stairs")
-	e.SetClip(motion.Prepare(*clip))
 	from := d.ControlNamed(rig.GlobalName).Position[2] + 1.6
 	height := func(z float64) float64 { return 0.11 * math.Max(0, math.Min(5, math.Ceil((z-from)/0.5))) }
 	const foot = 0.24
