@@ -131,7 +131,7 @@ func refused(w http.ResponseWriter, err error) {
 	var mendable *edit.MendableError
 	if errors.As(err, &mendable) {
 		if data, encodeErr := edit.Encode(mendable.Edit); encodeErr == nil {
-			told.Mend = &wire.Mend{Title: mendable.Title, Edit: data}
+			told.Mend = &wire.Mend{Title: mendable.Title, Edit: data, Sways: mendable.Sways}
 		}
 	}
 	answerError(w, http.StatusUnprocessableEntity, told)

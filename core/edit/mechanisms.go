@@ -123,6 +123,7 @@ type MendableError struct {
 	Err   error
 	Title string
 	Edit  Edit
+	Sways []mechanism.Sway // how what is loose can move
 }
 
 func (e *MendableError) Error() string { return e.Err.Error() }
@@ -146,7 +147,7 @@ func (e *AddMechanism) mended(d *rig.Document, err error) error {
 		again.Roles[name] = slices.DeleteFunc(slices.Clone(ids), func(id string) bool { return slices.Contains(joints, id) })
 	}
 	again.Roles[role] = append(again.Roles[role], joints...)
-	return &MendableError{Err: err, Title: fmt.Sprintf("Drive %s as well", d.NameOf(joints[0])), Edit: &again}
+	return &MendableError{Err: err, Title: fmt.Sprintf("Drive %s as well", d.NameOf(joints[0])), Edit: &again, Sways: loose.Sways()}
 }
 
 // tellKeyed tells of clips whose keys of joints stand below a mechanism from now on.

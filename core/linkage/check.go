@@ -22,7 +22,7 @@ func (p *Plan) check() error {
 		for i, n := range p.linkage.Nodes {
 			for _, body := range n.Bodies {
 				if s.Poses[body].Apply(p.rest[i]).Sub(s.Nodes[i]).Len() > holding*p.size {
-					return &Fault{ErrTied, without(n.Bodies, Ground)}
+					return &Fault{Err: ErrTied, Bodies: without(n.Bodies, Ground)}
 				}
 			}
 		}
@@ -31,7 +31,7 @@ func (p *Plan) check() error {
 			q := p.rest[p.nodeOf(slide.Body)]
 			away, along := a.Apply(q).Sub(b.Apply(q)), b.turned(slide.Along)
 			if math.Abs(away[0]*along[1]-away[1]*along[0]) > holding*p.size || math.Abs(a.Cosine*b.Sine-a.Sine*b.Cosine) > holding {
-				return &Fault{ErrTied, without([]int{slide.Body, slide.On}, Ground)}
+				return &Fault{Err: ErrTied, Bodies: without([]int{slide.Body, slide.On}, Ground)}
 			}
 		}
 	}

@@ -128,10 +128,19 @@ var (
 	ErrLoose = errors.New("a bar is still loose while the drive is held")
 )
 
-// Fault is what is wrong with bodies of a linkage: one of the errors above.
+// Fault is what is wrong with bodies of a linkage: one of the errors above. Where one is loose, Freedoms is how many there are in all, those that are driven among them, and Rates how all that moves does as that one turns
+// while the drives are held.
 type Fault struct {
-	Err    error
-	Bodies []int
+	Err      error
+	Bodies   []int
+	Freedoms int
+	Rates    map[int]Rate // by body
+}
+
+// Rate is how a body moves: by how much it turns, and how what is at the origin moves.
+type Rate struct {
+	Turn float64
+	Move mgl64.Vec2
 }
 
 func (f *Fault) Error() string { return f.Err.Error() }

@@ -185,7 +185,7 @@ func TestTheTravelOfAFourBarIsThatOfItsTriangle(t *testing.T) {
 		}
 		if endless {
 			for i := range 720 {
-				assert.Greater(t, reaches(float64(i)*math.Pi/360), -1e-9)
+				assert.Greater(t, reaches(float64(i)*math.Pi/360), -1e-6, "but for lengths that are so nearly equal that they count as equal")
 			}
 			return
 		}
@@ -221,6 +221,34 @@ func TestEasedDrivesStayWithinTheirTravel(t *testing.T) {
 	still, held := p.Eased(0, 0)
 	assert.Zero(t, still)
 	assert.False(t, held)
+}
+
+// What is loose is told with how it can move: bars go on together at their pins, none leaves what stands still or is driven, and freedoms are those that counting gives.
+func TestWhatIsLooseIsToldWithHowItMoves(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		count := rapid.IntRange(4, 9).Draw(t, "bars") // in one loop with what stands still
+		loop := linkage.Linkage{Bodies: count + 1, Drives: []linkage.Drive{{Body: 1}}}
+		for i := range count + 1 {
+			sine, cosine := math.Sincos(2 * math.Pi * float64(i) / float64(count+1))
+			out := rapid.Float64Range(0.6, 1.4).Draw(t, "out")
+			loop.Nodes = append(loop.Nodes, node(100*out*cosine, 100*out*sine, i, (i+1)%(count+1)))
+		}
+		_, err := linkage.New(loop)
+		var fault *linkage.Fault
+		require.ErrorAs(t, err, &fault)
+		require.ErrorIs(t, err, linkage.ErrLoose)
+		assert.Equal(t, count-2, fault.Freedoms)
+		loosest := fault.Rates[fault.Bodies[0]].Turn
+		assert.NotZero(t, loosest)
+		for _, n := range loop.Nodes {
+			var ways []mgl64.Vec2
+			for _, body := range n.Bodies {
+				rate := fault.Rates[body]
+				ways = append(ways, rate.Move.Add(mgl64.Vec2{-n.At[1], n.At[0]}.Mul(rate.Turn)))
+			}
+			assert.InDelta(t, 0, ways[0].Sub(ways[1]).Len(), 1e-9*100*math.Abs(loosest), "%v", n)
+		}
+	})
 }
 
 func TestWhatIsNoLinkageIsRefused(t *testing.T) {

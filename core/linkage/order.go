@@ -128,9 +128,9 @@ func (p *Plan) joinTwo(k *known) (bool, error) {
 		s := step{act: circles, a: ends[0], b: ends[1], node: node, ra: p.apart(ends[0], node), rb: p.apart(ends[1], node)}
 		switch {
 		case s.ra < alike*p.size:
-			return false, &Fault{ErrShort, pair[:1]}
+			return false, &Fault{Err: ErrShort, Bodies: pair[:1]}
 		case s.rb < alike*p.size:
-			return false, &Fault{ErrShort, pair[1:2]}
+			return false, &Fault{Err: ErrShort, Bodies: pair[1:2]}
 		}
 		if third := p.corner(k, s); third >= 0 {
 			s.act, s.third = parallel, third
@@ -138,7 +138,7 @@ func (p *Plan) joinTwo(k *known) (bool, error) {
 			u, v := p.rest[s.a].Sub(p.rest[node]), p.rest[s.b].Sub(p.rest[node])
 			cross := u[0]*v[1] - u[1]*v[0]
 			if math.Abs(cross) < sharpest*s.ra*s.rb {
-				return false, &Fault{ErrStraight, pair[:2]}
+				return false, &Fault{Err: ErrStraight, Bodies: pair[:2]}
 			}
 			s.side = math.Copysign(1, cross)
 		}

@@ -59,11 +59,11 @@ func (p *Plan) meetCircle(k *known, body, on int, along mgl64.Vec2) (bool, error
 			}
 			s := step{act: line, body: body, on: on, a: end, node: node, ra: p.apart(end, node), along: along}
 			if s.ra < alike*p.size {
-				return false, &Fault{ErrShort, []int{bar}}
+				return false, &Fault{Err: ErrShort, Bodies: []int{bar}}
 			}
 			way := p.rest[node].Sub(p.rest[end])
 			if s.side = way.Dot(along); math.Abs(s.side) < sharpest*s.ra {
-				return false, &Fault{ErrStraight, []int{bar, body}}
+				return false, &Fault{Err: ErrStraight, Bodies: []int{bar, body}}
 			}
 			s.side = math.Copysign(1, s.side)
 			p.steps = append(p.steps, s)
@@ -83,7 +83,7 @@ func (p *Plan) swingLine(k *known, body, other int, along mgl64.Vec2) (bool, err
 	way := p.rest[b].Sub(p.rest[a])
 	s := step{act: swing, body: body, a: a, b: b, along: along, off: along[0]*way[1] - along[1]*way[0]}
 	if ahead := way.Dot(along); math.Abs(ahead) < sharpest*p.size {
-		return false, &Fault{ErrStraight, []int{body, other}}
+		return false, &Fault{Err: ErrStraight, Bodies: []int{body, other}}
 	} else {
 		s.side = math.Copysign(1, ahead)
 	}

@@ -138,6 +138,8 @@ type Error struct {
 type Mend struct {
 	Title string          `json:"title"`
 	Edit  json.RawMessage `json:"edit" tstype:"{ kind: string }"`
+	// Sways is how what is loose can move, to be shown.
+	Sways []mechanism.Sway `json:"sways,omitempty"`
 }
 
 // Kinds declares what can be built: the mechanism kinds, and what a binding takes.

@@ -203,9 +203,13 @@ func sizeOf(ends []end) (size float64) {
 // faultError is what is wrong with bars, by their names.
 type faultError struct {
 	*linkage.Fault
-	bars []string // IDs
-	text string
+	bars  []string // IDs
+	text  string
+	sways []mechanism.Sway
 }
+
+// Sways implements mechanism.Looseness.
+func (e *faultError) Sways() []mechanism.Sway { return e.sways }
 
 func (e *faultError) Error() string { return e.text }
 
@@ -228,12 +232,19 @@ func (a *assembly) named(d *rig.Document, bars []string, err error) error {
 	for _, body := range fault.Bodies {
 		e.bars, names = append(e.bars, bars[body-1]), append(names, d.NameOf(bars[body-1]))
 	}
+	e.sways = a.sways(bars, fault.Rates)
 	who := strings.Join(names, " and ")
 	switch {
 	case errors.Is(fault, linkage.ErrLoose):
-		e.text = fmt.Sprintf("%s is still loose while %s is held: put a joint at its end where it is pinned to another bar, drive it as well, or leave it out", who, d.NameOf(a.drivers[0]))
+		held := d.NameOf(a.drivers[0])
+		if fault.Freedoms > 0 {
+			held = fmt.Sprintf("%s is held (%d freedoms, %d driven)", held, fault.Freedoms, len(a.drivers))
+		} else {
+			held += " is held"
+		}
+		e.text = fmt.Sprintf("%s is still loose while %s: put a joint at its end where it is pinned to another bar, drive it as well, or leave it out", who, held)
 		if missed := a.missed(d, fault.Bodies); missed != "" {
-			e.text = fmt.Sprintf("%s is still loose while %s is held: %s", who, d.NameOf(a.drivers[0]), missed)
+			e.text = fmt.Sprintf("%s is still loose while %s: %s", who, held, missed)
 		}
 	case errors.Is(fault, linkage.ErrTied):
 		e.text = fmt.Sprintf("%s are tied too often: as it moves, one of them would have to give way; take a pin of theirs away, or drive one thing less", who)
@@ -243,6 +254,19 @@ func (a *assembly) named(d *rig.Document, bars []string, err error) error {
 		e.text = fmt.Sprintf("%s has no length: two of its pins are in one place; take them apart", who)
 	}
 	return e
+}
+
+// sways is how bars move by their rates in the plane, in the world.
+func (a *assembly) sways(bars []string, rates map[int]linkage.Rate) (list []mechanism.Sway) {
+	for body := 1; body <= len(bars); body++ {
+		rate, moves := rates[body]
+		if !moves || rate.Turn == 0 && rate.Move == (mgl64.Vec2{}) {
+			continue
+		}
+		turn := a.plane.Rotation.Rotate(geometry.MainAxis.Mul(rate.Turn))
+		list = append(list, mechanism.Sway{Joint: bars[body-1], Through: a.plane.Position, Turn: turn, Move: a.plane.Rotation.Rotate(mgl64.Vec3{rate.Move[1], 0, rate.Move[0]})})
+	}
+	return list
 }
 
 // missed tells of ends that nearly meet and are not pinned; nothing where there are none.

@@ -267,9 +267,24 @@ func TestWhatIsLooseCanBeDrivenAsWell(t *testing.T) {
 	_, err := edit.Apply(rigtest.Context(), d, &edit.AddMechanism{Mechanism: bars.Name, Name: "five", Roles: map[string][]string{
 		"driver": {id(t, d, "left_1")}, "bars": {id(t, d, "left_2"), id(t, d, "right_2"), id(t, d, "right_1")},
 	}})
-	require.ErrorContains(t, err, "still loose while left_1 is held")
+	require.ErrorContains(t, err, "still loose while left_1 is held (2 freedoms, 1 driven)")
 	var mendable *edit.MendableError
 	require.ErrorAs(t, err, &mendable)
+	require.Len(t, mendable.Sways, 3)
+	way := func(joint string, at mgl64.Vec3) (way mgl64.Vec3) {
+		for _, s := range mendable.Sways {
+			if s.Joint == id(t, d, joint) {
+				way = s.Move.Add(s.Turn.Cross(at.Sub(s.Through)))
+			}
+		}
+		return way
+	}
+	place := func(joint string) mgl64.Vec3 { return d.Joint(id(t, d, joint)).Position }
+	moves := way("left_2", place("left_3"))
+	assert.Greater(t, moves.Len(), 0.01)
+	assert.InDelta(t, 0, moves.Sub(way("right_2", place("right_3"))).Len(), 1e-9, "both go on where they are pinned")
+	assert.InDelta(t, 0, way("left_2", place("left_2")).Len(), 1e-9, "not where the one is held that is driven")
+	assert.InDelta(t, 0, way("right_1", place("right_1")).Len(), 1e-9, "nor where it is fixed")
 	built := rigtest.Apply(t, d, mendable.Edit)
 	assert.Len(t, built.Mechanisms[0].Controls, 2)
 }

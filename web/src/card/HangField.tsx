@@ -20,7 +20,9 @@ export function HangField({ label, placeholder, carriers, verb = "Hang", onHang,
       onSubmit={(e) => {
         e.preventDefault();
         e.currentTarget.querySelector("input")?.blur(); // so that the next key is for the rig
-        if (carrier) onHang(carrier.id);
+        if (!carrier) return;
+        onHang(carrier.id);
+        setName("");
       }}
     >
       <input

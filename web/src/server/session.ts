@@ -13,9 +13,11 @@ let noticeCount = 0;
 const centreWaiters = new Map<number, (centre?: [number, number, number]) => void>();
 
 /** notify shows a notice until it is closed or, for good news, for a while. */
-export function notify(kind: Notice["kind"], text: string, action?: Notice["action"]) {
+export function notify(kind: Notice["kind"], text: string, action?: Notice["action"], sways?: Notice["sways"]) {
   const id = ++noticeCount;
-  setState((s) => ({ notices: [...s.notices.filter((n) => n.text !== text).slice(-3), { id, kind, text, action }] }));
+  setState((s) => ({
+    notices: [...s.notices.filter((n) => n.text !== text).slice(-3), { id, kind, text, action, sways }],
+  }));
   setTimeout(() => dismiss(id), kind === "told" ? 7000 : 20000);
 }
 
@@ -32,6 +34,7 @@ export async function attempt<T>(work: () => Promise<T>): Promise<T | undefined>
       stopped ? "told" : "refused",
       (error as Error).message,
       mend && { title: mend.title, run: () => void edit(mend.edit as Change) },
+      mend?.sways,
     );
     return undefined;
   }

@@ -17,6 +17,7 @@ import { letGoOfClay, sculpting, sculptTo, takeHold } from "./sculpting";
 import "./probe";
 import { Skeleton } from "./Skeleton";
 import { Stops } from "./Stops";
+import { Swaying } from "./Swaying";
 import { fitMatrix, look, ROD_ASIDE, view } from "./view";
 
 function Camera({ onMove }: { onMove(perPixel: number): void }) {
@@ -301,6 +302,7 @@ export function Stage() {
         </Fitted>
         <Picked document={document} specimen={id} />
         <Curves />
+        <Swaying />
         <Skeleton document={document} />
         <Axes document={document} />
         <Handles document={document} />

@@ -1,6 +1,6 @@
 import { create } from "zustand";
 import type { Frame } from "../server/live";
-import type { Declaration, DriverDeclaration, MeasureDeclaration } from "../wire/mechanism.gen";
+import type { Declaration, DriverDeclaration, MeasureDeclaration, Sway } from "../wire/mechanism.gen";
 import type { Declaration as ParameterDeclaration, Set as ParameterSet } from "../wire/parameter.gen";
 import type { Elements, Picked, Snap } from "../wire/pick.gen";
 import type { Channel } from "../wire/rig.gen";
@@ -18,6 +18,7 @@ export interface Notice {
   kind: "told" | "refused";
   text: string;
   action?: { title: string; run(): void };
+  sways?: Sway[]; // what is loose, to be shown moving as long as the notice stands
 }
 
 export interface Vector extends Array<number> {

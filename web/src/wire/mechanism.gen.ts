@@ -144,3 +144,16 @@ export interface Stop {
   low: number /* float64 */;
   high: number /* float64 */;
 }
+
+//////////
+// source: sway.go
+
+/**
+ * Sway is how a joint that is loose can move: how it turns, as an axis as long as that is much, about a place, and how what is at that place moves. The measure is the same for all joints that move together.
+ */
+export interface Sway {
+  joint: string;
+  through: [number, number, number];
+  turn: [number, number, number];
+  move: [number, number, number];
+}

@@ -5,7 +5,7 @@ export type Brushed = { part: string; joint: string; brush: { stroke: string; re
 export type BrushedDual = Pick<Brushed, "part" | "brush" | "dabs" | "presses">;
 export type Sculpting = { part: string; morph: string; act: string; reach: number; strength: number; mirrored?: boolean; picked?: number[] };
 import type { Act, Elements, Snap } from "./pick.gen";
-import type { Declaration, DriverDeclaration, MeasureDeclaration } from "./mechanism.gen";
+import type { Declaration, DriverDeclaration, MeasureDeclaration, Sway } from "./mechanism.gen";
 import type { Declaration as ParameterDeclaration, Set } from "./parameter.gen";
 
 //////////
@@ -173,6 +173,10 @@ export interface Error {
 export interface Mend {
   title: string;
   edit: { kind: string };
+  /**
+   * Sways is how what is loose can move, to be shown.
+   */
+  sways?: Sway[];
 }
 /**
  * Kinds declares what can be built: the mechanism kinds, and what a binding takes.
