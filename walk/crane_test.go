@@ -29,18 +29,18 @@ func TestACraneFollowsOneHandle(t *testing.T) {
 	}
 	c.chord("3")
 	p.settled()
+	build("turret", "hinge", "Build hinge")
 	build("jib", "linkage", "Build linkage")
 	p.look("crane-built")
 	build("lift_foot", "ram", "Build ram")
-	build("turret", "hinge", "Build hinge")
 	p.look("crane-turret")
 	t.Logf("a crane that follows one handle, with its ram, on a cab that turns, took %d clicks and keys", c.count)
 	assert.Less(t, c.count, 40)
 
 	d := a.specimen(t, id).Document
 	require.Len(t, d.Mechanisms, 3)
-	assert.Len(t, d.Mechanisms[0].Joints, 3, "driver, head and guide were found")
-	handle := d.Control(d.Mechanisms[0].Controls[0])
+	assert.Len(t, d.Mechanisms[1].Joints, 3, "driver, head and guide were found")
+	handle := d.Control(d.Mechanisms[1].Controls[0])
 	p.key("4")
 	p.button("control " + handle.Name)
 	p.settled()

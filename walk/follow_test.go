@@ -83,7 +83,7 @@ func TestAHeadFollowsAndADialIsDriven(t *testing.T) {
 	p.key("4")
 	p.button("control chest")
 	p.button("Height")
-	p.button("control head_fk_1")
+	p.button("control seat")
 	p.button("Drive Move Z")
 	p.button("Add a driver")
 	p.field("What drives moveZ", "height_chest"+kb.Enter)

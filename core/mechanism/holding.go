@@ -8,6 +8,7 @@ import (
 
 // Holding is something that is held by one of several holders, as a number says along the clip, and goes from one to the other where it is.
 type Holding struct {
+	Whose  string     // the name of the mechanism, which Bench.Holding gives it
 	Reads  []Resource // what it hangs on: the number, and the holders
 	Choice []Resource // of these, what the number hangs on
 	Holder func(f *Frame) int
@@ -17,6 +18,7 @@ type Holding struct {
 
 // Holding has what is held worked out along the clip, and returns its index in Frame.Held, which a task says that it reads as HeldBy.
 func (b *Bench) Holding(h Holding) int {
+	h.Whose = b.Mechanism.Name
 	b.Holdings = append(b.Holdings, h)
 	return len(b.Holdings) - 1
 }

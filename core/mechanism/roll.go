@@ -11,12 +11,14 @@ import (
 
 // Roll is what rolls along the clip: where its hub is over the ground, and which way that goes, a unit vector, in a frame in which what it reads is up to date.
 type Roll struct {
+	Whose string // the name of the mechanism, which Bench.Roll gives it
 	Reads []Resource
 	Hub   func(f *Frame) (place, ahead mgl64.Vec3)
 }
 
 // Roll has the way of a hub along the clip worked out, and returns its index in Frame.Rolls, which a task says that it reads as RollOf.
 func (b *Bench) Roll(roll Roll) int {
+	roll.Whose = b.Mechanism.Name
 	b.Rolls = append(b.Rolls, roll)
 	return len(b.Rolls) - 1
 }

@@ -54,14 +54,14 @@ func (p *Plan) checkAhead() error {
 	for _, holding := range p.Holdings {
 		for _, i := range p.Upstream(holding.Reads...) {
 			if task := p.Tasks[i]; task.Steps {
-				return fmt.Errorf("what is held hangs on %s, which remembers, so that where it changes hands is not known before; have something else hold it", p.Document.NameOf(task.Subject))
+				return fmt.Errorf("%s is held by what hangs on %s, which remembers, so that where it changes hands is not known before; take what remembers away, or have something else hold it", holding.Whose, p.Document.NameOf(task.Subject))
 			}
 		}
 	}
 	for _, roll := range p.Rolls {
 		for _, i := range p.Upstream(roll.Reads...) {
 			if task := p.Tasks[i]; task.Steps || slices.ContainsFunc(task.Reads, func(r mechanism.Resource) bool { return r.Kind == mechanism.RollOf }) {
-				return fmt.Errorf("what rolls hangs on %s, which remembers or rolls itself, so that its way is not known before it was gone; hang it on something else", p.Document.NameOf(task.Subject))
+				return fmt.Errorf("%s rolls by what hangs on %s, which remembers or rolls itself, so that its way is not known before it was gone; hang it on something else", roll.Whose, p.Document.NameOf(task.Subject))
 			}
 		}
 	}

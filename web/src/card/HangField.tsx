@@ -20,9 +20,7 @@ export function HangField({ label, placeholder, carriers, verb = "Hang", onHang,
       onSubmit={(e) => {
         e.preventDefault();
         e.currentTarget.querySelector("input")?.blur(); // so that the next key is for the rig
-        if (!carrier) return;
-        onHang(carrier.id);
-        setName("");
+        if (carrier) onHang(carrier.id);
       }}
     >
       <input
