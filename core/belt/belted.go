@@ -53,14 +53,16 @@ func (l *Laid) Lay(b Belt, wheels []Wheel, phase float64) (ok bool) {
 	if !ok {
 		return false
 	}
+	tight := -over / (stretched * l.Path.Length)
 	most := l.Path.mostSlack(wheels, b.Hang)
 	least := 0.0
-	if over < 0 {
+	if over < 0 && tight < 1 {
 		least, over = l.farthest(b, wheels, phase, over, most)
 	}
 	if over < 0 {
+		least *= (1 - math.Min(1, tight)) * (1 - math.Min(1, tight))
 		l.Slack = least
-		l.round(b, wheels, phase, least, b.Pitch)
+		over, _ = l.round(b, wheels, phase, least, b.Pitch)
 		l.Chord = root(b.Pitch, over, l.Path.Length/float64(b.Links), func(chord float64) float64 {
 			over, _ := l.round(b, wheels, phase, least, chord)
 			return over / l.Path.Length
@@ -89,6 +91,9 @@ func (l *Laid) Lay(b Belt, wheels []Wheel, phase float64) (ok bool) {
 	}))
 	return true
 }
+
+// stretched is how much too short a belt is, as a share of its path, for nothing of the slack to be left that it keeps as it comes to be taut.
+const stretched = 3e-3
 
 // A hair is a slack with which the search for the one begins that brings the links farthest round, as a share of the most, and sharp how near that is come to.
 const (

@@ -27,7 +27,6 @@ type gear struct {
 
 // track is a track made ready.
 type track struct {
-	plane                                   *plane
 	gears                                   []gear // by joint
 	handle                                  int
 	home                                    geometry.Transform
@@ -41,18 +40,15 @@ type track struct {
 	follows, way, influence                 mechanism.Number
 	travel                                  float64
 	roll, set                               int
-	link                                    geometry.Transform // how the link lies at rest, undone
-	phase                                   float64            // at rest
-	aside                                   float64            // how far the links lie beside the wheels' plane
-	middle                                  mgl64.Vec2         // of the lower run, in the plane
-	half                                    float64            // half as long as that is
-	reach                                   float64            // of the largest wheel
-	edge                                    float64            // how far the pins lie off the sole
-	land                                    *terrain.Ground    // that its road wheels stand on; nil for none
-	low                                     []bool             // by place in the order: the way on from it is of the lower run
-	tight, loose, broken, end, lies, scrubs int                // findings
+	middle                                  mgl64.Vec2      // of the lower run, in the plane
+	half                                    float64         // half as long as that is
+	reach                                   float64         // of the largest wheel
+	edge                                    float64         // how far the pins lie off the sole
+	land                                    *terrain.Ground // that its road wheels stand on; nil for none
+	low                                     []bool          // by place in the order: the way on from it is of the lower run
+	tight, loose, broken, end, lies, scrubs int             // findings
 	laid                                    mechanism.Scratch[laying]
-	atRest                                  []mgl64.Vec2 // the pins
+	rested
 }
 
 // laying is a track in one frame.
@@ -81,27 +77,16 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	m.Parameters = b.Settings
 	t := &track{edge: b.Settings.Number("sole") - b.Settings.Number("rim"), handle: controls[0], home: b.Document.Controls[controls[0]].Home(), travel: b.Settings.Number("travel")}
 	t.axle = t.home.Rotation.Rotate(geometry.MainAxis)
-	if t.plane, err = planeOf(b.Document, &m, t.axle); err != nil {
-		return err
-	}
-	if err := t.plane.fit(&m); err != nil {
+	if t.rested, err = restOf(b, &m, t.axle); err != nil {
 		return err
 	}
 	t.set = -1
-	l := lying{frame: t.plane.frame}
 	if len(m.Parts) > 0 {
-		surface, err := surfaceOf(b, m)
-		if err != nil {
-			return err
-		}
 		if t.set, err = b.DrawInstead(m.Parts[0], t.plane.belt.Links); err != nil {
 			return err
 		}
-		l = t.plane.lies(surface)
 	}
-	if err := t.settle(l); err != nil {
-		return err
-	}
+	t.measure()
 	n, count := len(t.plane.wheels), len(joints)
 	t.laid = mechanism.ScratchOf(b, func() *laying {
 		return &laying{
@@ -112,49 +97,9 @@ func (Kind) Prepare(b *mechanism.Bench) error {
 	return t.lay(b, joints, m.Sizes, b.Settings.Number("sole"))
 }
 
-// settle finds the phase in which a link lies where it is modelled, where that is on the track, and how it lies against that.
-func (t *track) settle(l lying) error {
+// measure works out where the lower run is, and which ways between wheels are of it.
+func (t *track) measure() {
 	p := t.plane
-	laid := belt.NewLaid(p.belt, len(p.wheels))
-	if !laid.Lay(p.belt, p.wheels, 0) {
-		return belt.ErrNoWay
-	}
-	own := p.frame.Inverse().Then(l.frame)
-	at, best, which := flat(own.Position), math.Inf(1), 0
-	look := func(phase float64) {
-		laid.Lay(p.belt, p.wheels, phase)
-		for i, pin := range laid.Pins {
-			if away := pin.Add(laid.Pins[(i+1)%len(laid.Pins)]).Mul(0.5).Sub(at).Len(); away < best {
-				best, which, t.phase = away, i, phase
-			}
-		}
-	}
-	const looks = 32
-	for k := range looks {
-		look(float64(k) / looks)
-	}
-	if best < p.belt.Pitch {
-		for step := 0.5 / looks; step > 1e-9; step /= 2 {
-			at := t.phase
-			look(math.Max(0, at-step))
-			look(math.Min(1, at+step))
-		}
-	} else {
-		t.phase, which = 0, 0
-	}
-	laid.Lay(p.belt, p.wheels, t.phase)
-	t.atRest = append([]mgl64.Vec2{}, laid.Pins[which:]...)
-	t.atRest = append(t.atRest, laid.Pins[:which]...)
-	t.phase += float64(which)
-	place := between(t.atRest[0], t.atRest[1], own.Position[2])
-	if math.Abs(own.Position[2]) < l.high[2] {
-		t.aside = own.Position[2] // else it is modelled at another track, and goes here over the middle of the wheels
-	}
-	if best >= p.belt.Pitch {
-		t.link = p.frame.Then(own).Inverse()
-	} else {
-		t.link = p.frame.Then(place).Inverse()
-	}
 	lowest := math.Inf(1)
 	for _, pin := range t.atRest {
 		lowest = math.Min(lowest, pin[1])
@@ -168,7 +113,6 @@ func (t *track) settle(l lying) error {
 		t.low[at], t.low[(at+len(p.wheels)-1)%len(p.wheels)] = true, true
 		t.half = math.Max(t.half, math.Abs(p.wheels[at].At[0]-p.belt.At))
 	}
-	return nil
 }
 
 // between is the frame in the plane of the link between two pins, so far to its side.
