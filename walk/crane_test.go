@@ -1,7 +1,6 @@
 package walk
 
 import (
-	"fmt"
 	"testing"
 
 	"github.com/chromedp/chromedp/kb"
@@ -61,31 +60,6 @@ func TestACraneFollowsOneHandle(t *testing.T) {
 	p.moveTo(spot{middle.X + (grip.Y-middle.Y)*0.3 + (grip.X - middle.X), middle.Y + (grip.Y - middle.Y) - (grip.X-middle.X)*0.3})
 	p.waitMoved("nose", before, 8)
 	p.release(spot{middle.X, middle.Y})
-}
-
-// TestWhatIsLooseIsShown builds a bar and its head without the guide: what is still loose is told, and moves on the stage until it is seen to.
-func TestWhatIsLooseIsShown(t *testing.T) {
-	a, p, id := opened(t, "Gantry Nine, bare")
-	p.key("3")
-	p.settled()
-	p.button("joint jib")
-	p.settled()
-	p.option("linkage")
-	p.settled()
-	for _, bar := range []string{"nose", "scoop"} {
-		p.field("What follows, by name", bar+kb.Enter)
-	}
-	p.settled()
-	before := p.onScreen("nose_end")
-	p.button("Build linkage")
-	p.wait("the refusal", `!!document.querySelector("[data-notice=refused]")`)
-	p.waitMoved("nose_end", before, 6)
-	p.look("loose-shown")
-	p.button("Drive nose as well")
-	p.button("Drive scoop as well") // which is what is loose then
-	p.settled()
-	assert.Len(t, a.specimen(t, id).Document.Mechanisms[0].Controls, 3)
-	p.wait("it to come back", fmt.Sprintf(`(() => { const at = window.myriapodStage.onScreen("nose_end"); return Math.hypot(at.x - %g, at.y - %g) < 1; })()`, before.X, before.Y))
 }
 
 // TestACraneIsHeldAtItsNose drags Gantry Nine's crane at its nose, sees how far its door goes, and has the door stop where it stands.

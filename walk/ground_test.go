@@ -63,7 +63,7 @@ func (p *page) clip(name string) {
 		s.dispatchEvent(new Event("change", {bubbles: true})); })()`, find))
 }
 
-func mechanismNamed(t *testing.T, d *rig.Document, name string) int {
+func mechanismNamed(t testing.TB, d *rig.Document, name string) int {
 	for i, m := range d.Mechanisms {
 		if m.Name == name {
 			return i

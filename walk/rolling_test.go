@@ -73,6 +73,33 @@ func TestARunningGearIsBuilt(t *testing.T) {
 	assert.Less(t, c.count, 8)
 	d = a.specimen(t, id).Document
 	assert.Equal(t, 1, mechanismsOf(d)["hose"])
+	p.testLoose(a, id)
+}
+
+// testLoose builds the crane's bar and head without the guide: what is still loose is told, and moves on the stage until it is seen to.
+func (p *page) testLoose(a *application, id string) {
+	p.key("l") // the register is closed again
+	p.key("3")
+	p.settled()
+	p.button("joint jib")
+	p.settled()
+	p.option("linkage")
+	p.settled()
+	for _, bar := range []string{"nose", "scoop"} {
+		p.field("What follows, by name", bar+kb.Enter)
+	}
+	p.settled()
+	before := p.onScreen("nose_end")
+	p.button("Build linkage")
+	p.wait("the refusal", `!!document.querySelector("[data-notice=refused]")`)
+	p.waitMoved("nose_end", before, 6)
+	p.look("loose-shown")
+	p.button("Drive nose as well")
+	p.button("Drive scoop as well") // which is what is loose then
+	p.settled()
+	d := a.specimen(p.t, id).Document
+	assert.Len(p.t, d.Mechanisms[mechanismNamed(p.t, d, "jib_linkage")].Controls, 3)
+	p.wait("it to come back", fmt.Sprintf(`(() => { const at = window.myriapodStage.onScreen("nose_end"); return Math.hypot(at.x - %g, at.y - %g) < 1; })()`, before.X, before.Y))
 }
 
 // TestFourSteeredWheels goes from the bare barrow to wheels that roll and are steered.

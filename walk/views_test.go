@@ -165,7 +165,7 @@ func TestThePageFitsItsWindow(t *testing.T) {
 				return oneLine && document.documentElement.scrollWidth <= innerWidth && document.documentElement.scrollHeight <= innerHeight && card.right <= innerWidth + 0.5
 					&& inside.every(e => e.getBoundingClientRect().right <= card.left + 1);
 			})()`)
-			if size[0] <= 1920 {
+			if size[0] == 1280 {
 				p.look(strings.ReplaceAll(name, " ", "-"))
 			}
 			if step == "Controls" {
