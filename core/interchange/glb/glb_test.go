@@ -83,7 +83,7 @@ func jobs(t *testing.T) map[string]*glb.Job {
 	still.Frames, still.Clip = nil, nil
 	machine := exported(t, "gantry", "work", nil)
 	machine.Frames.To = 24 // it has ten times as many vertices
-	var twisted []string // one with a morph target among them
+	var twisted []string   // one with a morph target among them
 	for _, p := range plain.Evaluator.Plan.Document.Parts {
 		if p.Name == "strap" || p.Name == "lid_L" {
 			twisted = append(twisted, p.ID)
