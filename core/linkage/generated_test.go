@@ -37,6 +37,22 @@ func generated(t *rapid.T) linkage.Linkage {
 	return l
 }
 
+// A pair of bars that stands still about rest, since what it hangs on does so, has its travel looked at all the same.
+func TestWhatMovesFarFromRestAloneEndsTheTravel(t *testing.T) {
+	const e = 0.000244140625 // the driver's pivot and the far end of the first bars nearly meet at rest
+	p, err := linkage.New(linkage.Linkage{Bodies: 6, Drives: []linkage.Drive{{Body: 1}}, Nodes: []linkage.Node{
+		node(0, 0, 0, 1), node(1, 1.5, 1, 2), node(e, -e, 2, 3), node(0.5, 1.5, 0, 3), node(1, 1, 1, 4), node(0.5, 1, 4, 5), node(1, -1, 2, 5),
+	}})
+	require.NoError(t, err)
+	low, high, endless := p.Travel(0)
+	require.False(t, endless)
+	assert.InDelta(t, 0.423, high, 1e-2)
+	s := p.NewState()
+	for i := range 1000 {
+		require.True(t, p.Solve(s, low+(high-low)*(1e-6+(1-2e-6)*float64(i)/999)))
+	}
+}
+
 func TestGeneratedLinkagesHold(t *testing.T) {
 	planned := 0
 	rapid.Check(t, func(t *rapid.T) {

@@ -56,6 +56,10 @@ func (p *Plan) hang() {
 		if t.act != circles && t.act != line && t.act != swing {
 			continue
 		}
+		if drives == 1 { // whether it hangs on the drive may show far from rest alone
+			t.drive = 0
+			continue
+		}
 		t.drive = -1
 		count := 0
 		for d := range drives {
