@@ -34,7 +34,6 @@ type Server struct {
 	kinds    mechanism.Registry
 	hub      *hub
 	exports  *exports
-	drawing  sync.Mutex // one picture at a time
 	surfaces *surfaces
 	page     fs.FS
 	hosts    []string

@@ -4,16 +4,13 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
-	"image/png"
 	"net/http"
 	"strconv"
 
 	"github.com/go-chi/chi/v5"
 
 	"myriapod/core/edit"
-	"myriapod/core/evaluate"
 	"myriapod/core/interchange/rigfile"
-	"myriapod/core/picture"
 	"myriapod/core/skin"
 	"myriapod/core/survey"
 	"myriapod/server/wire"
@@ -347,54 +344,11 @@ func fileName(name, ending string) string {
 
 // picture shows the specimen on the Shelf. It is drawn once for each revision that is looked at, and kept.
 func (s *Server) picture(w http.ResponseWriter, r *http.Request) {
-	data, err := s.pictureOf(chi.URLParam(r, "id"))
+	data, err := s.shelf.Picture(chi.URLParam(r, "id"))
 	if err != nil {
 		fail(w, err)
 		return
 	}
-	w.Header().Set("Content-Type", "image/png")
 	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
 	_, _ = w.Write(data) // a reader that is gone needs no answer
 }
-
-func (s *Server) pictureOf(id string) ([]byte, error) {
-	specimen, err := s.shelf.Store.Specimen(id)
-	if err != nil {
-		return nil, err
-	}
-	if data, ok, err := s.shelf.Store.Picture(id, specimen.Head); ok || err != nil {
-		return data, err
-	}
-	s.drawing.Lock()
-	defer s.drawing.Unlock()
-	if data, ok, err := s.shelf.Store.Picture(id, specimen.Head); ok || err != nil { // drawn meanwhile
-		return data, err
-	}
-	state, err := s.shelf.State(id)
-	if err != nil {
-		return nil, err
-	}
-	data, err := s.draw(state)
-	if err != nil {
-		return nil, err
-	}
-	return data, s.shelf.Store.KeepPicture(id, state.Revision, data)
-}
-
-func (s *Server) draw(state shelf.State) ([]byte, error) {
-	evaluator, body, err := evaluate.Open(state.Document, s.kinds, s.shelf.Store)
-	if err != nil {
-		return nil, err
-	}
-	evaluator.SetTime(pictureTime)
-	evaluator.Evaluate()
-	body.Deform(evaluator)
-	var out bytes.Buffer
-	if err := png.Encode(&out, picture.Draw(evaluator, body, 640, 400)); err != nil {
-		return nil, err
-	}
-	return out.Bytes(), nil
-}
-
-// pictureTime is the moment, in seconds, that the Shelf's pictures show, so that what moves by itself is seen moving.
-const pictureTime = 0.4

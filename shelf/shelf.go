@@ -9,6 +9,7 @@ import (
 	"path"
 	"path/filepath"
 	"strings"
+	"sync"
 
 	"myriapod/core/edit"
 	"myriapod/core/evaluate"
@@ -29,6 +30,7 @@ type Shelf struct {
 
 	editing  locks // the changes of one specimen are made one after the other
 	presents presents
+	drawing  sync.Mutex // one picture at a time
 	changed  func(specimen string)
 }
 

@@ -1,9 +1,0 @@
-package server_test
-
-import (
-	"testing"
-
-	"myriapod/shelf/shelftest"
-)
-
-func TestMain(m *testing.M) { shelftest.Main(m) }

@@ -1,9 +1,0 @@
-package walk
-
-import (
-	"testing"
-
-	"myriapod/shelf/shelftest"
-)
-
-func TestMain(m *testing.M) { shelftest.Main(m) }
