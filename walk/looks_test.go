@@ -12,6 +12,7 @@ import (
 	"path/filepath"
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -49,6 +50,7 @@ func board(t testing.TB) string {
 func TestAModelLooksAsItCame(t *testing.T) {
 	a := start(t, t.TempDir(), true)
 	p := openBrowser(t)
+	p.do(chromedp.EmulateViewport(1280, 800)) // its points are looked at
 	p.open(a.server.URL)
 	c := &tally{page: p}
 	c.bring(board(t))

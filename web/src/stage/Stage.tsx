@@ -102,7 +102,6 @@ function Announce() {
       shaded = frame;
       if (stage) {
         stage.dataset.framed = String(framed);
-        stage.dataset.zz = String(gl.info.render.frame);
         stage.dataset.saving = String(saving);
         stage.dataset.kept = String(specimen?.sequence ?? 0);
       }
@@ -284,7 +283,7 @@ export function Stage() {
           gl.shadowMap.needsUpdate = true;
         }}
         shadows
-        dpr={[1, 2]}
+        dpr={[0.2, 2]}
         resize={{ debounce: 0 }}
         camera={{ fov: 32, position: [3, 2, 3] }}
         gl={{ antialias: true }}
