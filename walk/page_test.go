@@ -46,6 +46,7 @@ func opened(t *testing.T, specimen string) (a *application, p *page, id string) 
 			id = s.ID
 		}
 	}
+	require.NotEmpty(t, id, "there is no specimen %s", specimen)
 	p.open(a.server.URL + "/specimen/" + id)
 	p.settled()
 	return a, p, id
@@ -121,13 +122,14 @@ func openBrowser(t testing.TB) *page {
 	t.Cleanup(func() { cancel(); stop(); stopAllocator() })
 	p := &page{t: t, ctx: ctx}
 	p.listen()
-	p.do(chromedp.EmulateViewport(1280, 800, chromedp.EmulateScale(scale())))
+	p.do(chromedp.EmulateViewport(1280, 800, chromedp.EmulateScale(scale(t))))
 	return p
 }
 
-// scale is how many points of the picture a page is drawn with for each pixel of its layout. Drawing by software is most of what a walk costs, and nobody looks.
-func scale() float64 {
-	if os.Getenv("MYRIAPOD_SHOTS")+os.Getenv("MYRIAPOD_LOOK") != "" {
+// scale is how many points of the picture a page is drawn with for each pixel of its layout. Drawing by software is much of what a walk costs, and nobody looks;
+// benchmarks measure whole pictures.
+func scale(t testing.TB) float64 {
+	if _, measured := t.(*testing.B); measured || os.Getenv("MYRIAPOD_SHOTS")+os.Getenv("MYRIAPOD_LOOK") != "" {
 		return 1
 	}
 	return 0.25
